@@ -1,0 +1,69 @@
+package kadrem.cli;
+
+import java.io.PrintWriter;
+
+import kadrem.files.study.StudyException;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Help.Ansi;
+
+/** The program {@code kadrem} without its window. */
+@Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
+        MeasureCommand.class, CompareCommand.class, TryCommand.class}, footer = {"",
+                "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",
+                "Exit codes: 0 done, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped."})
+public final class Main {
+    static final int FAILED = 1;
+    static final int BAD_INPUT = 2;
+    static final int RUN_FAILED = 3;
+    static final int STOPPED = 4;
+
+    private Main() {
+    }
+
+    public static void main(String[] arguments) {
+        System.exit(commandLine().execute(arguments));
+    }
+
+    /** The command line, ready to be executed; its output and error writers may be set. */
+    static CommandLine commandLine() {
+        var line = new CommandLine(new Main());
+        line.setOut(new PrintWriter(System.out, true, java.nio.charset.StandardCharsets.UTF_8));
+        line.setErr(new PrintWriter(System.err, true, java.nio.charset.StandardCharsets.UTF_8));
+        line.setColorScheme(CommandLine.Help.defaultColorScheme(Ansi.OFF));
+        line.setUsageHelpAutoWidth(true);
+        line.setExecutionExceptionHandler((failure, at, _) -> explain(failure, at.getErr()));
+        return line;
+    }
+
+    private static int explain(Exception failure, PrintWriter err) {
+        switch (failure) {
+            case StudyException study -> err.println(study.getMessage());
+            case BadInput input -> err.println(input.getMessage());
+            case java.io.UncheckedIOException files -> {
+                err.println(files.getMessage() + ".");
+                return RUN_FAILED;
+            }
+            default -> {
+                err.println("Kadrem failed: " + failure);
+                failure.printStackTrace(err);
+                return FAILED;
+            }
+        }
+        return BAD_INPUT;
+    }
+
+    /** What the user gave cannot be used; the message says why and how to mend it. */
+    static final class BadInput extends Exception {
+        private static final long serialVersionUID = 1L;
+
+        BadInput(String message) {
+            super(message);
+        }
+    }
+
+    /** How results are printed. */
+    enum Format {
+        text, json
+    }
+}

@@ -1,0 +1,260 @@
+package kadrem.cli;
+
+import java.io.PrintWriter;
+import java.net.URI;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.OptionalLong;
+import java.util.concurrent.Callable;
+
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.HostSample;
+import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunJournal;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.measure.Soundness;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.StatusSet;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.core.verdict.Wording;
+import kadrem.files.run.TrialJson;
+import kadrem.load.campaign.MeasuredRun;
+import kadrem.load.engine.LoadOrder;
+import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.ITypeConverter;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+import picocli.CommandLine.TypeConversionException;
+
+/** {@code kadrem try URL}: load on one address, without a study. */
+@Command(name = "try", mixinStandardHelpOptions = true, sortOptions = false, description = "Puts load on one address and prints what it felt like, without a study.")
+final class TryCommand implements Callable<Integer> {
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "URL", description = "for example http://127.0.0.1:8080/berths/7")
+    private String url;
+    @ArgGroup
+    private Model model;
+    @Option(names = "--for", paramLabel = "TIME", defaultValue = "10s", converter = TimeConverter.class, description = "length of the measured part in whole seconds (default ${DEFAULT-VALUE})")
+    private Duration measured;
+    @Option(names = "--warm-up", paramLabel = "TIME", defaultValue = "2s", converter = TimeConverter.class, description = "sent before it and not counted (default ${DEFAULT-VALUE})")
+    private Duration warmUp;
+    @Option(names = "--think-time", paramLabel = "TIME", defaultValue = "0s", converter = TimeConverter.class, description = "pause of a user between two calls (default ${DEFAULT-VALUE})")
+    private Duration thinkTime;
+    @Option(names = "--connections", paramLabel = "N", defaultValue = "64", description = "connections for arrivals (default ${DEFAULT-VALUE})")
+    private int connections;
+    @Option(names = "--timeout", paramLabel = "TIME", defaultValue = "5s", converter = TimeConverter.class, description = "after which a call is given up (default ${DEFAULT-VALUE})")
+    private Duration timeout;
+    @Option(names = "--method", paramLabel = "METHOD", defaultValue = "GET", description = "HTTP method (default ${DEFAULT-VALUE})")
+    private String method;
+    @Option(names = "--body", paramLabel = "TEXT", defaultValue = "", description = "body of the request")
+    private String body;
+    @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
+    private Main.Format format;
+
+    /** Users or arrivals, not both. */
+    static final class Model {
+        @Option(names = "--users", paramLabel = "N", description = "closed model: users who wait for each answer")
+        private int users;
+        @Option(names = "--arrivals", paramLabel = "RATE", description = "open model: arrivals a second")
+        private double arrivals;
+    }
+
+    /** Times as in a study file. */
+    static final class TimeConverter implements ITypeConverter<Duration> {
+        @Override
+        public Duration convert(String text) {
+            return kadrem.files.study.Durations.parse(text)
+                    .orElseThrow(
+                            () -> new TypeConversionException("\"" + text + "\" is not a time; write 10s or 250ms"));
+        }
+    }
+
+    TryCommand() {
+        spec = CommandSpec.create();
+        url = "";
+        model = new Model();
+        measured = Duration.ZERO;
+        warmUp = Duration.ZERO;
+        thinkTime = Duration.ZERO;
+        timeout = Duration.ZERO;
+        method = "";
+        body = "";
+        format = Main.Format.text;
+    }
+
+    @Override
+    public Integer call() throws Main.BadInput {
+        URI uri = uri();
+        var address = new Address(uri.getHost().replaceAll("[\\[\\]]", ""), uri.getPort() < 0 ? 80 : uri.getPort(), "");
+        if (!address.isLoopback()) {
+            throw new Main.BadInput(url + " is not on this machine. This version sends load to loopback addresses only"
+                    + " (127.0.0.1, ::1, localhost).");
+        }
+        String path = (uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath())
+                + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
+        var call = new Call("call", method.toUpperCase(java.util.Locale.ROOT), path, List.of(), body,
+                StatusSet.ANY_SUCCESS);
+        var workload = new Workload(List.of(), List.of(new Visit("visit", 1, List.of(call))));
+        LoadProfile load = load();
+        var order = new LoadOrder(address, workload, load, 1, LoadOrder.defaultLanes());
+        PrintWriter err = spec.commandLine().getErr();
+        boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
+        try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, new NoJournal(),
+                second -> {
+                    if (watched) {
+                        err.print("\r" + progress(second, load));
+                        err.flush();
+                    }
+                })) {
+            var atExit = new Thread(run::stop);
+            Runtime.getRuntime().addShutdownHook(atExit);
+            MeasuredRun.Result result = run.run();
+            if (!result.load().stopped()) {
+                Runtime.getRuntime().removeShutdownHook(atExit);
+            }
+            print(result, load);
+            return result.load().stopped() ? Main.STOPPED : 0;
+        }
+    }
+
+    private URI uri() throws Main.BadInput {
+        try {
+            URI uri = new URI(url);
+            if ("http".equals(uri.getScheme()) && uri.getHost() != null) {
+                return uri;
+            }
+        } catch (java.net.URISyntaxException _) {
+            // told below
+        }
+        throw new Main.BadInput("\"" + url + "\" is not an address that can be tried. Write it like this:"
+                + " http://127.0.0.1:8080/berths/7");
+    }
+
+    private LoadProfile load() throws Main.BadInput {
+        whole("--for", measured, 1);
+        whole("--warm-up", warmUp, 0);
+        if (timeout.isZero()) {
+            throw new Main.BadInput("--timeout is 0. Give a time such as 5s.");
+        }
+        if (model.arrivals > 0) {
+            between("--arrivals", model.arrivals, 0, 1_000_000);
+            between("--connections", connections, 1, 20_000);
+            return new LoadProfile.Open(model.arrivals, connections, warmUp, measured, timeout);
+        }
+        if (model.users < 0 || model.arrivals < 0) {
+            throw new Main.BadInput("--users and --arrivals must be above 0.");
+        }
+        int users = model.users == 0 ? 8 : model.users;
+        between("--users", users, 1, 20_000);
+        return new LoadProfile.Closed(users, thinkTime, warmUp, measured, timeout);
+    }
+
+    private static void whole(String option, Duration time, int least) throws Main.BadInput {
+        if (time.toNanosPart() != 0 || time.toSeconds() < least || time.toHours() > 24) {
+            throw new Main.BadInput(option + " must be whole seconds, at least " + least + "s and at most 24h.");
+        }
+    }
+
+    private static void between(String option, double value, double least, double most) throws Main.BadInput {
+        if (!(value >= least && value <= most)) {
+            throw new Main.BadInput(option + " must be between " + Wording.significant(least) + " and "
+                    + Wording.significant(most) + ".");
+        }
+    }
+
+    private static String progress(SecondSummary second, LoadProfile load) {
+        long total = load.warmUp().plus(load.measured()).toSeconds();
+        return String.format(java.util.Locale.ROOT, "%3d of %d s   %s/s   p50 %s   p99 %s   failed %d      ",
+                second.second() + 1, total, Wording.significant(second.good()), Wording.duration(second.p50()),
+                Wording.duration(second.p99()), second.failedTotal());
+    }
+
+    private void print(MeasuredRun.Result result, LoadProfile load) {
+        PrintWriter out = spec.commandLine().getOut();
+        if (format == Main.Format.json) {
+            out.println(TrialJson.write(url, load, result.figures(), result.soundness()));
+        } else {
+            spec.commandLine().getErr().print("\r");
+            out.print(text(result, load));
+        }
+        out.flush();
+    }
+
+    private String text(MeasuredRun.Result result, LoadProfile load) {
+        RunFigures figures = result.figures();
+        var text = new StringBuilder();
+        text.append(url).append(": ").append(switch (load) {
+            case LoadProfile.Closed closed -> closed.users() + " users";
+            case LoadProfile.Open open -> Wording.significant(open.arrivalsPerSecond()) + " arrivals/s";
+        }).append(" for ").append(Texts.time(load.measured())).append(" after ").append(Texts.time(load.warmUp()))
+                .append(" of warm-up\n\n");
+        text.append(String.format(java.util.Locale.ROOT, "  %,d sent, %,d good, %,d failed   throughput %s/s%n",
+                figures.sent(), figures.good(), figures.failedTotal(), Wording.significant(figures.throughput())));
+        for (FailureKind kind : FailureKind.values()) {
+            long count = figures.failed().getOrDefault(kind, 0L);
+            if (count > 0) {
+                text.append(String.format(java.util.Locale.ROOT, "  failed, %s: %,d%n", kind.id(), count));
+            }
+        }
+        var rows = new ArrayList<List<String>>();
+        rows.add(List.of("", "mean", "p50", "p90", "p95", "p99", "p99.9", "max"));
+        rows.add(row("response time", figures.response()));
+        rows.add(row("service time", figures.service()));
+        rows.add(row("schedule lag", figures.lag()));
+        text.append('\n').append(Texts.table(rows, List.of(false, true, true, true, true, true, true, true))
+                .indent(2));
+        List<Soundness.Finding> broken = result.soundness().stream().filter(finding -> !finding.ok()).toList();
+        text.append('\n').append(broken.isEmpty() ? "  sound\n" : "  not sound:\n");
+        broken.forEach(finding -> text.append("    ").append(finding.sentence()).append('\n'));
+        return text.toString();
+    }
+
+    private static List<String> row(String name, LatencySummary latency) {
+        if (latency.count() == 0) {
+            return List.of(name, "-", "-", "-", "-", "-", "-", "-");
+        }
+        return List.of(name, Wording.duration(latency.mean()), Wording.duration(latency.p50()),
+                Wording.duration(latency.p90()), Wording.duration(latency.p95()), Wording.duration(latency.p99()),
+                Wording.duration(latency.p999()), Wording.duration(latency.max()));
+    }
+
+    /** A trial is printed, not kept. */
+    private static final class NoJournal implements RunJournal {
+        @Override
+        public void second(SecondTally tally) {
+            // not kept
+        }
+
+        @Override
+        public void host(HostSample sample) {
+            // not kept
+        }
+
+        @Override
+        public void exchange(Exchange exchange) {
+            // not kept
+        }
+
+        @Override
+        public void record(RunRecord record) {
+            // not kept
+        }
+
+        @Override
+        public void close() {
+            // nothing is open
+        }
+    }
+}

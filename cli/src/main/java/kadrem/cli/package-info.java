@@ -1,0 +1,5 @@
+/** The command line. */
+@NullMarked
+package kadrem.cli;
+
+import org.jspecify.annotations.NullMarked;

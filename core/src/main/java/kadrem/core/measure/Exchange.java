@@ -1,0 +1,29 @@
+package kadrem.core.measure;
+
+import java.util.regex.Pattern;
+
+/**
+ * One request and its response, kept as an example.
+ *
+ * @param reason id of a {@link FailureKind}, or "slow"
+ * @param dueSeconds instant the call was due, in seconds after the start of the warm-up
+ * @param status status of the response, 0 where there was none
+ * @param request head and body as sent, cut to a bound
+ * @param response head and body as received, cut to a bound
+ */
+public record Exchange(String call, String reason, double dueSeconds, long responseNanos, long serviceNanos, int status,
+        String request, String response) {
+    public static final String SLOW = "slow";
+    private static final Pattern SECRET = Pattern.compile(
+            "(?im)^((?:proxy-)?authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token)(\\s*:\\s*)[^\\r\\n]*");
+
+    /** This exchange with the values of headers that carry secrets replaced. */
+    public Exchange withoutSecrets() {
+        return new Exchange(call, reason, dueSeconds, responseNanos, serviceNanos, status, mask(request),
+                mask(response));
+    }
+
+    private static String mask(String message) {
+        return SECRET.matcher(message).replaceAll("$1$2(removed)");
+    }
+}

@@ -1,0 +1,39 @@
+package kadrem.core.measure;
+
+/** Why a call did not count as good. */
+public enum FailureKind {
+    /** Nothing listens at the address. */
+    REFUSED("refused"),
+    /** No connection for another reason: unreachable, no descriptor left, time limit of the connect. */
+    NO_CONNECTION("no-connection"),
+    /** The connection was reset while the answer was awaited. */
+    RESET("reset"),
+    /** The connection was closed in good order before the answer was whole. */
+    CLOSED("closed"),
+    /** No whole answer within the time limit. */
+    TIMEOUT("timeout"),
+    /** A whole answer with a status that the call does not expect. */
+    UNEXPECTED_STATUS("unexpected-status"),
+    /** Bytes that are not an answer of the protocol. */
+    MALFORMED("malformed");
+
+    private final String id;
+
+    FailureKind(String id) {
+        this.id = id;
+    }
+
+    /** The word used in files and on screens. */
+    public String id() {
+        return id;
+    }
+
+    public static FailureKind byId(String id) {
+        for (FailureKind kind : values()) {
+            if (kind.id.equals(id)) {
+                return kind;
+            }
+        }
+        throw new IllegalArgumentException("no failure kind is called " + id);
+    }
+}

@@ -1,0 +1,20 @@
+package kadrem.core.measure;
+
+/**
+ * Resource figures at one instant of a run.
+ *
+ * @param at seconds after the start of the warm-up
+ * @param hostCpuShare busy share of all processors since the sample before, 0 to 1
+ * @param hostMemoryUsed bytes in use on the host
+ * @param candidateCpuMillis CPU time of the candidate's process tree so far; -1 where it is not known
+ * @param candidateMemory resident bytes of that tree; -1 where it is not known
+ * @param candidateProcesses processes in that tree
+ * @param kadremCpuMillis CPU time of Kadrem's own process so far
+ * @param kadremMemory resident bytes of Kadrem's own process
+ * @param laneCpuMillis CPU time of the lanes' threads so far
+ * @param gcMillis time that Kadrem's collector took so far
+ */
+public record HostSample(double at, double hostCpuShare, long hostMemoryUsed, long candidateCpuMillis,
+        long candidateMemory, int candidateProcesses, long kadremCpuMillis, long kadremMemory, long laneCpuMillis,
+        long gcMillis) {
+}

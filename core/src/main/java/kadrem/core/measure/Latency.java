@@ -1,0 +1,30 @@
+package kadrem.core.measure;
+
+import org.HdrHistogram.AbstractHistogram;
+import org.HdrHistogram.Histogram;
+import org.HdrHistogram.IntCountsHistogram;
+
+/** The histograms of this project: nanoseconds, three significant digits, 1 µs to 1 h. */
+public final class Latency {
+    public static final long LEAST_NANOS = 1_000;
+    public static final long MOST_NANOS = 3_600_000_000_000L;
+    private static final int DIGITS = 3;
+
+    private Latency() {
+    }
+
+    /** A histogram for one second. */
+    public static IntCountsHistogram forOneSecond() {
+        return new IntCountsHistogram(LEAST_NANOS, MOST_NANOS, DIGITS);
+    }
+
+    /** A histogram for a whole run. */
+    public static Histogram forRun() {
+        return new Histogram(LEAST_NANOS, MOST_NANOS, DIGITS);
+    }
+
+    /** Records {@code nanos}, brought into the range. Allocates nothing. */
+    public static void record(AbstractHistogram histogram, long nanos) {
+        histogram.recordValue(Math.clamp(nanos, 0, MOST_NANOS));
+    }
+}

@@ -1,0 +1,64 @@
+package kadrem.core.measure;
+
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalDouble;
+
+import kadrem.core.study.Metric;
+
+/**
+ * The figures of a run's measured part.
+ *
+ * @param sent calls sent that were due in the measured part
+ * @param good those of them that ended well
+ * @param failed those of them that did not, by kind; every kind is present
+ * @param unsent arrivals that were due and never found a free connection before the run ended
+ * @param seconds length of the measured part
+ * @param goodInTime good calls that were completed inside the measured part, whenever they were due
+ * @param cpuMillis CPU time of the candidate in the measured part, where known
+ * @param peakMemory largest resident size of the candidate in bytes, where known
+ */
+public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
+        long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
+        LatencySummary lag, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls) {
+
+    /** The figures of one call of the workload. */
+    public record CallFigures(String name, long sent, long good, Map<FailureKind, Long> failed, LatencySummary response,
+            LatencySummary service) {
+    }
+
+    public long failedTotal() {
+        return failed.values().stream().mapToLong(Long::longValue).sum();
+    }
+
+    /** Good calls a second, completed in the measured part. */
+    public double throughput() {
+        return goodInTime / seconds;
+    }
+
+    /** Failed calls as a share of those that ended, arrivals that were never sent among them. */
+    public double errorShare() {
+        long ended = good + failedTotal() + unsent;
+        return ended == 0 ? 0 : (double) (failedTotal() + unsent) / ended;
+    }
+
+    /** The value by which candidates are compared; empty where this run cannot give it. */
+    public OptionalDouble value(Metric metric) {
+        return switch (metric) {
+            case P50 -> latency(response.p50());
+            case P95 -> latency(response.p95());
+            case P99 -> latency(response.p99());
+            case MEAN -> latency(response.mean());
+            case THROUGHPUT -> goodInTime == 0 ? OptionalDouble.empty() : OptionalDouble.of(throughput());
+            case ERROR_SHARE -> OptionalDouble.of(errorShare());
+            case CPU_PER_THOUSAND -> good == 0 || cpuMillis.isEmpty()
+                    ? OptionalDouble.empty()
+                    : OptionalDouble.of(cpuMillis.getAsDouble() * 1000 / good);
+            case PEAK_MEMORY -> peakMemory;
+        };
+    }
+
+    private OptionalDouble latency(double nanos) {
+        return response.count() == 0 ? OptionalDouble.empty() : OptionalDouble.of(nanos);
+    }
+}

@@ -1,0 +1,33 @@
+package kadrem.core.measure;
+
+/** How a run ended. */
+public enum RunOutcome {
+    RUNNING("running"),
+    /** Measured to its end. */
+    COMPLETE("complete"),
+    /** The candidate did not come up, died, or could not be prepared. */
+    FAILED("failed"),
+    /** Stopped by the user. */
+    STOPPED("stopped"),
+    /** Kadrem itself ended in the middle. */
+    CUT_OFF("cut-off");
+
+    private final String id;
+
+    RunOutcome(String id) {
+        this.id = id;
+    }
+
+    public String id() {
+        return id;
+    }
+
+    public static RunOutcome byId(String id) {
+        for (RunOutcome outcome : values()) {
+            if (outcome.id.equals(id)) {
+                return outcome;
+            }
+        }
+        throw new IllegalArgumentException("no outcome is called " + id);
+    }
+}

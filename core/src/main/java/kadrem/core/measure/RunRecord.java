@@ -1,0 +1,72 @@
+package kadrem.core.measure;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.plan.StreamDigest;
+
+/**
+ * One run as it is kept.
+ *
+ * @param id short random word that tells apart two tries of the same round and candidate
+ * @param position place of the candidate in the order of its round, from 1
+ * @param streamSeed seed of everything sent, the same for all candidates of a round
+ * @param studyDigest digest of workload and load, so that runs of an edited study are told apart
+ * @param reason why the run failed, stopped or was cut off; empty for a complete one
+ * @param lastOutput last lines that the candidate wrote, kept for a failed run
+ * @param fingerprint what was measured, by attribute
+ * @param machine where it was measured, by attribute
+ * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
+ */
+public record RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
+        Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
+        Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
+        Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness) {
+
+    /** Process ids with start instants, by which a leftover is recognised without taking another for it; 0 is none. */
+    public record Processes(long kadremPid, long kadremStarted, long candidatePid, long candidateStarted) {
+        public static final Processes NONE = new Processes(0, 0, 0, 0);
+    }
+
+    /** ROUND-CANDIDATE-ID, the name of the run's folder. */
+    public String folderName() {
+        return String.format(java.util.Locale.ROOT, "%03d-%s-%s", round, candidate, id);
+    }
+
+    public boolean isSound() {
+        return soundness.stream().allMatch(Soundness.Finding::ok);
+    }
+
+    /** Whether the run may enter a comparison: measured to its end, and sound. */
+    public boolean isComparable() {
+        return outcome == RunOutcome.COMPLETE && figures.isPresent() && isSound();
+    }
+
+    public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.of(end),
+                newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness);
+    }
+
+    public RunRecord withLastOutput(List<String> lines) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness);
+    }
+
+    public RunRecord withFingerprint(Map<String, String> found) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, found, machine, processes, stream, figures, soundness);
+    }
+
+    public RunRecord withProcesses(Processes found) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, found, stream, figures, soundness);
+    }
+
+    public RunRecord withResult(StreamDigest digest, RunFigures result, List<Soundness.Finding> findings) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, Optional.of(digest), Optional.of(result),
+                List.copyOf(findings));
+    }
+}

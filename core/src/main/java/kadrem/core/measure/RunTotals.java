@@ -1,0 +1,160 @@
+package kadrem.core.measure;
+
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalDouble;
+
+import org.HdrHistogram.Histogram;
+
+/**
+ * Adds the seconds and host samples of a run up to its {@link RunFigures}. Its size does not grow with the run. One
+ * thread.
+ */
+public final class RunTotals {
+    private final List<String> callNames;
+    private final int warmUpSeconds;
+    private final int measuredSeconds;
+    private final Total[] calls;
+    private final Histogram lag = Latency.forRun();
+    private long goodInTime;
+    private long lastBacklog;
+    private double cpuAtStart = Double.NaN;
+    private double cpuAtEnd = Double.NaN;
+    private double laneCpuAtStart = Double.NaN;
+    private double laneCpuAtEnd = Double.NaN;
+    private double gcAtStart = Double.NaN;
+    private double gcAtEnd = Double.NaN;
+    private long peakMemory = -1;
+    private @org.jspecify.annotations.Nullable HostSample last;
+
+    public RunTotals(List<String> callNames, int warmUpSeconds, int measuredSeconds) {
+        this.callNames = List.copyOf(callNames);
+        this.warmUpSeconds = warmUpSeconds;
+        this.measuredSeconds = measuredSeconds;
+        calls = new Total[callNames.size()];
+        for (int i = 0; i < calls.length; i++) {
+            calls[i] = new Total();
+        }
+    }
+
+    public void add(SecondTally tally) {
+        boolean inTime = tally.second >= warmUpSeconds && tally.second < warmUpSeconds + measuredSeconds;
+        for (int i = 0; i < calls.length; i++) {
+            CallTally measured = tally.call(i, Phase.MEASURED);
+            calls[i].add(measured);
+            if (inTime) {
+                goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good;
+            }
+        }
+        lag.add(tally.lag);
+        lastBacklog = tally.backlog;
+    }
+
+    /** Samples come in the order of time. CPU at the borders of the measured part is interpolated between two of them. */
+    public void add(HostSample sample) {
+        HostSample before = last;
+        if (before != null && sample.candidateCpuMillis() >= 0 && before.candidateCpuMillis() >= 0) {
+            cpuAtStart = at(warmUpSeconds, before, sample, before.candidateCpuMillis(), sample.candidateCpuMillis(),
+                    cpuAtStart);
+            cpuAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.candidateCpuMillis(),
+                    sample.candidateCpuMillis(), cpuAtEnd);
+        }
+        if (before != null) {
+            laneCpuAtStart = at(warmUpSeconds, before, sample, before.laneCpuMillis(), sample.laneCpuMillis(),
+                    laneCpuAtStart);
+            laneCpuAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.laneCpuMillis(),
+                    sample.laneCpuMillis(), laneCpuAtEnd);
+            gcAtStart = at(warmUpSeconds, before, sample, before.gcMillis(), sample.gcMillis(), gcAtStart);
+            gcAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.gcMillis(), sample.gcMillis(),
+                    gcAtEnd);
+        }
+        if (sample.at() >= warmUpSeconds) {
+            peakMemory = Math.max(peakMemory, sample.candidateMemory());
+        }
+        last = sample;
+    }
+
+    private static double at(double second, HostSample before, HostSample after, double from, double to, double known) {
+        if (second < before.at() || second > after.at() || after.at() <= before.at()) {
+            return known;
+        }
+        return from + (to - from) * (second - before.at()) / (after.at() - before.at());
+    }
+
+    public RunFigures figures() {
+        var perCall = new ArrayList<RunFigures.CallFigures>();
+        var all = new Total();
+        for (int i = 0; i < calls.length; i++) {
+            Total call = calls[i];
+            all.add(call);
+            perCall.add(new RunFigures.CallFigures(callNames.get(i), call.sent, call.good, call.failedByKind(),
+                    LatencySummary.of(call.response), LatencySummary.of(call.service)));
+        }
+        return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, measuredSeconds, goodInTime,
+                all.bytesOut, all.bytesIn, LatencySummary.of(all.response), LatencySummary.of(all.service),
+                LatencySummary.of(lag), known(cpuAtEnd - cpuAtStart), peakMemory < 0
+                        ? OptionalDouble.empty()
+                        : OptionalDouble.of(peakMemory),
+                List.copyOf(perCall));
+    }
+
+    /** CPU time of the lanes in the measured part as a share of its length. */
+    public OptionalDouble laneCpuShare() {
+        return known((laneCpuAtEnd - laneCpuAtStart) / (measuredSeconds * 1000.0));
+    }
+
+    /** Collector time in the measured part as a share of its length. */
+    public OptionalDouble gcShare() {
+        return known((gcAtEnd - gcAtStart) / (measuredSeconds * 1000.0));
+    }
+
+    private static OptionalDouble known(double value) {
+        return Double.isNaN(value) ? OptionalDouble.empty() : OptionalDouble.of(value);
+    }
+
+    /** The sums of one call, or of all. */
+    private static final class Total {
+        private final Histogram response = Latency.forRun();
+        private final Histogram service = Latency.forRun();
+        private final long[] failed = new long[FailureKind.values().length];
+        private long sent;
+        private long good;
+        private long bytesOut;
+        private long bytesIn;
+
+        void add(CallTally tally) {
+            if (tally.isEmpty()) {
+                return;
+            }
+            response.add(tally.response);
+            service.add(tally.service);
+            add(tally.failed, tally.sent, tally.good, tally.bytesOut, tally.bytesIn);
+        }
+
+        void add(Total other) {
+            response.add(other.response);
+            service.add(other.service);
+            add(other.failed, other.sent, other.good, other.bytesOut, other.bytesIn);
+        }
+
+        private void add(long[] moreFailed, long moreSent, long moreGood, long moreOut, long moreIn) {
+            for (int i = 0; i < failed.length; i++) {
+                failed[i] += moreFailed[i];
+            }
+            sent += moreSent;
+            good += moreGood;
+            bytesOut += moreOut;
+            bytesIn += moreIn;
+        }
+
+        Map<FailureKind, Long> failedByKind() {
+            var map = new EnumMap<FailureKind, Long>(FailureKind.class);
+            for (FailureKind kind : FailureKind.values()) {
+                map.put(kind, failed[kind.ordinal()]);
+            }
+            return map;
+        }
+    }
+}

@@ -1,0 +1,23 @@
+package kadrem.core.study;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * How a candidate is started and stopped.
+ *
+ * @param command program and arguments; {@code {{port}}} and {@code {{kadrem}}} are replaced before the start
+ * @param folder working folder, relative to the study folder
+ * @param processors processor set such as "1" or "0-3,6", applied where the system allows it
+ * @param readyWithin time limit from the start until the ready probe answers
+ * @param stopWithin time between the request to end and the forced end
+ */
+public record Launch(List<String> command, String folder, Map<String, String> environment, Optional<String> processors,
+        Duration readyWithin, Duration stopWithin) {
+    public Launch {
+        command = List.copyOf(command);
+        environment = Map.copyOf(environment);
+    }
+}

@@ -1,0 +1,37 @@
+package kadrem.core.study;
+
+import java.time.Duration;
+
+/** How much load, and for how long. The lengths of warm-up and measured part are whole seconds. */
+public sealed interface LoadProfile {
+
+    Duration warmUp();
+
+    Duration measured();
+
+    /** From the instant a call was sent until it is given up. */
+    Duration timeout();
+
+    /** Connections held open to the candidate. */
+    int connections();
+
+    /**
+     * A fixed number of users, each on a connection of its own, who wait for an answer, pause, and call again.
+     *
+     * @param thinkTime pause between an answer and the user's next call
+     */
+    record Closed(int users, Duration thinkTime, Duration warmUp, Duration measured, Duration timeout)
+            implements
+                LoadProfile {
+        @Override
+        public int connections() {
+            return users;
+        }
+    }
+
+    /** Visits that begin at a constant rate whether or not earlier ones were answered. */
+    record Open(double arrivalsPerSecond, int connections, Duration warmUp, Duration measured, Duration timeout)
+            implements
+                LoadProfile {
+    }
+}

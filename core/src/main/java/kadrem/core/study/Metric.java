@@ -1,0 +1,69 @@
+package kadrem.core.study;
+
+import java.util.Arrays;
+import java.util.Optional;
+
+/** A figure of a run by which candidates are compared. */
+public enum Metric {
+    P50("p50", "median response time", Unit.NANOSECONDS, false, Scale.RATIO), P95("p95", "p95 response time",
+            Unit.NANOSECONDS, false, Scale.RATIO), P99("p99", "p99 response time", Unit.NANOSECONDS, false,
+                    Scale.RATIO), MEAN("mean", "mean response time", Unit.NANOSECONDS, false, Scale.RATIO), THROUGHPUT(
+                            "throughput", "throughput", Unit.PER_SECOND, true, Scale.RATIO), ERROR_SHARE("error-share",
+                                    "error share", Unit.SHARE, false,
+                                    Scale.DIFFERENCE), CPU_PER_THOUSAND("cpu-per-1000", "CPU per 1,000 good calls",
+                                            Unit.CPU_MILLISECONDS, false, Scale.RATIO), PEAK_MEMORY("peak-memory",
+                                                    "peak memory", Unit.BYTES, false, Scale.RATIO);
+
+    /** How a value of a metric is to be read. */
+    public enum Unit {
+        NANOSECONDS, PER_SECOND, SHARE, CPU_MILLISECONDS, BYTES
+    }
+
+    /** How two values of a metric are set against each other. */
+    public enum Scale {
+        /** Candidate divided by baseline; differences are taken between logarithms. */
+        RATIO,
+        /** Candidate minus baseline, for metrics that can be zero. */
+        DIFFERENCE
+    }
+
+    private final String id;
+    private final String label;
+    private final Unit unit;
+    private final boolean higherIsBetter;
+    private final Scale scale;
+
+    Metric(String id, String label, Unit unit, boolean higherIsBetter, Scale scale) {
+        this.id = id;
+        this.label = label;
+        this.unit = unit;
+        this.higherIsBetter = higherIsBetter;
+        this.scale = scale;
+    }
+
+    /** The word used in files and on the command line. */
+    public String id() {
+        return id;
+    }
+
+    /** The words used in sentences and headings. */
+    public String label() {
+        return label;
+    }
+
+    public Unit unit() {
+        return unit;
+    }
+
+    public boolean higherIsBetter() {
+        return higherIsBetter;
+    }
+
+    public Scale scale() {
+        return scale;
+    }
+
+    public static Optional<Metric> byId(String id) {
+        return Arrays.stream(values()).filter(metric -> metric.id.equals(id)).findFirst();
+    }
+}

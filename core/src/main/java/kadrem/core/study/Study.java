@@ -1,0 +1,45 @@
+package kadrem.core.study;
+
+import java.util.List;
+import java.util.Optional;
+
+/** The whole of what is asked and how it is measured. Runs are kept beside it, not in it. */
+public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
+        Plan plan) {
+    public Study {
+        candidates = List.copyOf(candidates);
+    }
+
+    public Optional<Candidate> candidate(String id) {
+        return candidates.stream().filter(candidate -> candidate.id().equals(id)).findFirst();
+    }
+
+    /** Position of a candidate, which gives it its letter, colour and marker; -1 if it is not in the study. */
+    public int indexOf(String candidateId) {
+        for (int i = 0; i < candidates.size(); i++) {
+            if (candidates.get(i).id().equals(candidateId)) {
+                return i;
+            }
+        }
+        return -1;
+    }
+
+    /** Pairs of candidates, of which the baseline comes first where it is one of them. */
+    public List<CandidatePair> pairs() {
+        var ordered = new java.util.ArrayList<>(candidates.stream().map(Candidate::id).toList());
+        if (ordered.remove(question.baseline())) {
+            ordered.addFirst(question.baseline());
+        }
+        var pairs = new java.util.ArrayList<CandidatePair>();
+        for (int i = 0; i < ordered.size(); i++) {
+            for (int j = i + 1; j < ordered.size(); j++) {
+                pairs.add(new CandidatePair(ordered.get(i), ordered.get(j)));
+            }
+        }
+        return List.copyOf(pairs);
+    }
+
+    /** Ids of two candidates: what is compared with, and what is compared. */
+    public record CandidatePair(String baseline, String candidate) {
+    }
+}

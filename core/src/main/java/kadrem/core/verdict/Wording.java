@@ -1,0 +1,181 @@
+package kadrem.core.verdict;
+
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+import kadrem.core.stats.SignedRank;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Study;
+
+/** Figures and outcomes in words. No sentence says more than was shown. */
+public final class Wording {
+    private Wording() {
+    }
+
+    /** "12.4 ms", "1.83 s", "41,200/s", "0.12 %", "312 MiB": three significant digits and the unit. */
+    public static String value(Metric.Unit unit, double value) {
+        return switch (unit) {
+            case NANOSECONDS -> duration(value);
+            case PER_SECOND -> significant(value) + "/s";
+            case SHARE -> significant(value * 100) + " %";
+            case CPU_MILLISECONDS -> significant(value) + " ms";
+            case BYTES -> bytes(value);
+        };
+    }
+
+    /** A duration given in nanoseconds, in the unit that suits it. */
+    public static String duration(double nanos) {
+        if (nanos < 999.5) {
+            return significant(nanos) + " ns";
+        }
+        if (nanos < 999.5e3) {
+            return significant(nanos / 1e3) + " µs";
+        }
+        return nanos < 999.5e6 ? significant(nanos / 1e6) + " ms" : significant(nanos / 1e9) + " s";
+    }
+
+    public static String bytes(double bytes) {
+        if (bytes < 1024) {
+            return significant(bytes) + " B";
+        }
+        if (bytes < 1024 * 1024) {
+            return significant(bytes / 1024) + " KiB";
+        }
+        return bytes < 1024.0 * 1024 * 1024
+                ? significant(bytes / 1024 / 1024) + " MiB"
+                : significant(bytes / 1024 / 1024 / 1024) + " GiB";
+    }
+
+    /** Three significant digits, thousands grouped, no exponent. */
+    public static String significant(double value) {
+        if (value == 0) {
+            return "0";
+        }
+        int magnitude = (int) Math.floor(Math.log10(Math.abs(value)));
+        double step = Math.pow(10, magnitude - 2);
+        double rounded = Math.round(value / step) * step;
+        int decimals = Math.clamp(2 - (int) Math.floor(Math.log10(Math.abs(rounded)) + 1e-12), 0, 9);
+        return String.format(Locale.ROOT, "%,." + decimals + "f", rounded);
+    }
+
+    /** "38 % lower", "2.6 times as high", "0.4 points higher", "the same". */
+    public static String change(Metric metric, double estimate) {
+        if (metric.scale() == Metric.Scale.DIFFERENCE) {
+            return estimate == 0
+                    ? "the same"
+                    : significant(Math.abs(estimate) * 100) + " points " + (estimate > 0 ? "higher" : "lower");
+        }
+        if (estimate >= 2) {
+            return significant(estimate) + " times as high";
+        }
+        double percent = (estimate - 1) * 100;
+        if (Math.abs(percent) < 0.05) {
+            return "the same";
+        }
+        return percentNumber(percent) + " % " + (percent > 0 ? "higher" : "lower");
+    }
+
+    private static String percentNumber(double percent) {
+        double size = Math.abs(percent);
+        return String.format(Locale.ROOT, size < 10 ? "%.1f" : "%.0f", size);
+    }
+
+    /** The interval in the words of {@link #change}: "31 % to 44 % lower", "2 % lower to 5 % higher". */
+    public static String interval(Metric metric, SignedRank.Interval interval) {
+        String low = change(metric, interval.low());
+        String high = change(metric, interval.high());
+        for (String direction : List.of(" lower", " higher")) {
+            if (low.endsWith(direction) && high.endsWith(direction)) {
+                String a = low.substring(0, low.length() - direction.length());
+                String b = high.substring(0, high.length() - direction.length());
+                return direction.equals(" lower") ? b + " to " + a + direction : a + " to " + b + direction;
+            }
+        }
+        return low + " to " + high;
+    }
+
+    /** "p99 response time of Event loop is 38 % lower than of Thread pool (31 % to 44 % lower; 95.3 % interval, 7 rounds)". */
+    public static String finding(Study study, PairComparison pair) {
+        String shown = pair.interval()
+                .map(i -> String.format(Locale.ROOT, "%s; %.1f %% interval, %d rounds", interval(pair.metric(), i),
+                        i.achievedConfidence() * 100, pair.rounds()))
+                .orElse(pair.rounds() + (pair.rounds() == 1 ? " round" : " rounds") + ", too few for an interval");
+        String than = change(pair.metric(), pair.estimate());
+        String joint = than.equals("the same") || than.endsWith("high") ? " as " : " than ";
+        return capital(pair.metric().label()) + " of " + name(study, pair.candidate()) + " is " + than + joint + "of "
+                + name(study, pair.baseline()) + " (" + shown + ")";
+    }
+
+    /** The outcome with the margin it was held against. */
+    public static String outcome(PairComparison pair) {
+        String margin = pair.metric().scale() == Metric.Scale.RATIO
+                ? significant(pair.margin() * 100) + " %"
+                : significant(pair.margin() * 100) + " points";
+        return switch (pair.outcome()) {
+            case BETTER_BY_MORE -> "settled: better by more than the margin of " + margin;
+            case BETTER -> "settled: better, though perhaps by less than the margin of " + margin;
+            case NO_DIFFERENCE_THAT_MATTERS -> "settled: no difference that matters, all within " + margin;
+            case NOT_SETTLED -> "not settled";
+            case WORSE -> "settled: worse, though perhaps by less than the margin of " + margin;
+            case WORSE_BY_MORE -> "settled: worse by more than the margin of " + margin;
+        };
+    }
+
+    /** One sentence on where the decision stands, from the first deciding metric. */
+    public static String standing(Comparison comparison) {
+        Study study = comparison.study();
+        if (study.question().deciders().isEmpty()) {
+            return "No metric decides yet.";
+        }
+        Metric metric = study.question().deciders().getFirst().metric();
+        List<PairComparison> pairs = comparison.on(metric);
+        if (pairs.isEmpty()) {
+            return "Nothing measured yet that can be compared.";
+        }
+        Optional<String> leader = leader(study, pairs);
+        if (leader.isPresent()) {
+            return name(study, leader.get()) + " leads on " + metric.id() + ": "
+                    + detail(pairs, leader.get(), study.question().baseline());
+        }
+        long settled = pairs.stream().filter(pair -> pair.outcome().isSettled()).count();
+        return "No candidate leads on " + metric.id() + ": " + settled + " of " + pairs.size() + " pairs settled.";
+    }
+
+    /** The candidate that is settled better than each other one, if there is one. */
+    public static Optional<String> leader(Study study, List<PairComparison> pairs) {
+        return study.candidates().stream().map(Candidate::id).filter(id -> {
+            long wins = pairs.stream().filter(pair -> winner(pair).filter(id::equals).isPresent()).count();
+            return wins == study.candidates().size() - 1 && wins > 0;
+        }).findFirst();
+    }
+
+    /** The better candidate of a pair with a settled difference. */
+    public static Optional<String> winner(PairComparison pair) {
+        return switch (pair.outcome()) {
+            case BETTER, BETTER_BY_MORE -> Optional.of(pair.candidate());
+            case WORSE, WORSE_BY_MORE -> Optional.of(pair.baseline());
+            case NOT_SETTLED, NO_DIFFERENCE_THAT_MATTERS -> Optional.empty();
+        };
+    }
+
+    private static String detail(List<PairComparison> pairs, String leader, String baseline) {
+        PairComparison shown = pairs.stream().filter(pair -> pair.candidate().equals(leader))
+                .max(Comparator.comparing(pair -> pair.baseline().equals(baseline))).orElse(null);
+        if (shown == null || shown.interval().isEmpty()) {
+            return "better than every other candidate, settled.";
+        }
+        return change(shown.metric(), shown.estimate()) + " against the baseline ("
+                + interval(shown.metric(), shown.interval().get()) + "), settled against all.";
+    }
+
+    private static String name(Study study, String id) {
+        return study.candidate(id).map(Candidate::name).orElse(id);
+    }
+
+    private static String capital(String text) {
+        return text.substring(0, 1).toUpperCase(Locale.ROOT) + text.substring(1);
+    }
+}

@@ -1,0 +1,5 @@
+/** Open formats in and out. */
+@NullMarked
+package kadrem.files;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,224 @@
+package kadrem.files.run;
+
+import java.io.IOException;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalDouble;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.SerializationFeature;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Soundness;
+import kadrem.core.plan.StreamDigest;
+
+/** {@code run.json}: a run's record as JSON and back. Fields that Kadrem does not know survive. */
+public final class RunJson {
+    private static final int FORMAT = 1;
+    private static final ObjectMapper MAPPER = new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);
+
+    private RunJson() {
+    }
+
+    /** The record as JSON; {@code before} is what the file held so far, or empty. */
+    static byte[] write(RunRecord run, Optional<byte[]> before) throws IOException {
+        ObjectNode root = before.isPresent() && MAPPER.readTree(before.get()) instanceof ObjectNode known
+                ? known
+                : MAPPER.createObjectNode();
+        root.put("kadremRun", FORMAT);
+        root.put("id", run.id()).put("round", run.round()).put("candidate", run.candidate())
+                .put("position", run.position());
+        root.put("outcome", run.outcome().id()).put("reason", run.reason());
+        root.put("started", run.started().toString());
+        run.ended().ifPresent(ended -> root.put("ended", ended.toString()));
+        root.put("streamSeed", Long.toString(run.streamSeed())).put("studyDigest", run.studyDigest());
+        run.stream().ifPresent(stream -> root.set("stream", stream(stream)));
+        root.set("fingerprint", texts(run.fingerprint()));
+        root.set("machine", texts(run.machine()));
+        root.putObject("processes").put("kadremPid", run.processes().kadremPid())
+                .put("kadremStarted", run.processes().kadremStarted())
+                .put("candidatePid", run.processes().candidatePid())
+                .put("candidateStarted", run.processes().candidateStarted());
+        ArrayNode output = root.putArray("lastOutput");
+        run.lastOutput().forEach(output::add);
+        run.figures().ifPresent(figures -> root.set("figures", figures(figures)));
+        root.set("soundness", soundness(run.soundness()));
+        return MAPPER.writeValueAsBytes(root);
+    }
+
+    private static ObjectNode stream(StreamDigest stream) {
+        ObjectNode node = MAPPER.createObjectNode();
+        node.put("model", stream.model() == StreamDigest.Model.OPEN ? "open" : "closed");
+        ArrayNode parts = node.putArray("parts");
+        stream.parts().forEach(part -> parts.addObject().put("length", part.length()).put("fnv1a64",
+                String.format("%016x", part.hash())));
+        return node;
+    }
+
+    private static ObjectNode texts(Map<String, String> texts) {
+        ObjectNode node = MAPPER.createObjectNode();
+        texts.forEach(node::put);
+        return node;
+    }
+
+    /** The figures of a run's measured part; latencies in nanoseconds. */
+    public static ObjectNode figures(RunFigures figures) {
+        ObjectNode node = MAPPER.createObjectNode();
+        node.put("sent", figures.sent()).put("good", figures.good());
+        node.set("failed", failed(figures.failed()));
+        node.put("unsent", figures.unsent()).put("seconds", figures.seconds()).put("goodInTime", figures.goodInTime())
+                .put("throughput", figures.throughput()).put("bytesOut", figures.bytesOut())
+                .put("bytesIn", figures.bytesIn());
+        node.set("responseTimeNanos", latency(figures.response()));
+        node.set("serviceTimeNanos", latency(figures.service()));
+        node.set("lagNanos", latency(figures.lag()));
+        figures.cpuMillis().ifPresent(cpu -> node.put("cpuMillis", cpu));
+        figures.peakMemory().ifPresent(memory -> node.put("peakMemoryBytes", memory));
+        ArrayNode calls = node.putArray("calls");
+        for (RunFigures.CallFigures call : figures.calls()) {
+            ObjectNode entry = calls.addObject().put("name", call.name()).put("sent", call.sent()).put("good",
+                    call.good());
+            entry.set("failed", failed(call.failed()));
+            entry.set("responseTimeNanos", latency(call.response()));
+            entry.set("serviceTimeNanos", latency(call.service()));
+        }
+        return node;
+    }
+
+    private static ObjectNode failed(Map<FailureKind, Long> failed) {
+        ObjectNode node = MAPPER.createObjectNode();
+        for (FailureKind kind : FailureKind.values()) {
+            node.put(kind.id(), failed.getOrDefault(kind, 0L));
+        }
+        return node;
+    }
+
+    private static ObjectNode latency(LatencySummary latency) {
+        return MAPPER.createObjectNode().put("count", latency.count()).put("mean", latency.mean())
+                .put("p50", latency.p50()).put("p90", latency.p90()).put("p95", latency.p95()).put("p99", latency.p99())
+                .put("p999", latency.p999()).put("max", latency.max());
+    }
+
+    /** The findings of the soundness rules. */
+    public static ArrayNode soundness(List<Soundness.Finding> findings) {
+        ArrayNode array = MAPPER.createArrayNode();
+        findings.forEach(finding -> array.addObject().put("rule", finding.rule()).put("ok", finding.ok())
+                .put("figure", finding.figure()).put("limit", finding.limit()).put("sentence", finding.sentence()));
+        return array;
+    }
+
+    /**
+     * The record that {@code json} holds.
+     *
+     * @throws IOException if it is not JSON, or lacks what a run must have; the message says what
+     */
+    static RunRecord read(byte[] json) throws IOException {
+        JsonNode root;
+        try {
+            root = MAPPER.readTree(json);
+        } catch (JsonProcessingException cause) {
+            throw new IOException("not valid JSON: " + cause.getOriginalMessage(), cause);
+        }
+        if (root.path("kadremRun").asInt() != FORMAT) {
+            throw new IOException("the field kadremRun is not " + FORMAT);
+        }
+        try {
+            JsonNode processes = root.path("processes");
+            return new RunRecord(text(root, "id"), root.path("round").asInt(), text(root, "candidate"),
+                    root.path("position").asInt(), Long.parseLong(text(root, "streamSeed")), text(root, "studyDigest"),
+                    Instant.parse(text(root, "started")),
+                    root.has("ended") ? Optional.of(Instant.parse(text(root, "ended"))) : Optional.empty(),
+                    RunOutcome.byId(text(root, "outcome")), root.path("reason").asText(""),
+                    list(root.path("lastOutput")),
+                    texts(root.path("fingerprint")), texts(root.path("machine")),
+                    new RunRecord.Processes(processes.path("kadremPid").asLong(),
+                            processes.path("kadremStarted").asLong(), processes.path("candidatePid").asLong(),
+                            processes.path("candidateStarted").asLong()),
+                    root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
+                    root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
+                    findings(root.path("soundness")));
+        } catch (IllegalArgumentException | DateTimeParseException cause) {
+            throw new IOException("a field does not hold what it should: " + cause.getMessage(), cause);
+        }
+    }
+
+    private static String text(JsonNode node, String name) throws IOException {
+        if (!node.path(name).isTextual()) {
+            throw new IOException("the field " + name + " is missing");
+        }
+        return node.path(name).asText();
+    }
+
+    private static List<String> list(JsonNode node) {
+        var list = new ArrayList<String>();
+        node.forEach(item -> list.add(item.asText()));
+        return List.copyOf(list);
+    }
+
+    private static Map<String, String> texts(JsonNode node) {
+        var texts = new LinkedHashMap<String, String>();
+        node.properties().forEach(entry -> texts.put(entry.getKey(), entry.getValue().asText()));
+        return texts;
+    }
+
+    private static StreamDigest stream(JsonNode node) {
+        var parts = new ArrayList<StreamDigest.Part>();
+        node.path("parts").forEach(part -> parts.add(new StreamDigest.Part(part.path("length").asLong(),
+                Long.parseUnsignedLong(part.path("fnv1a64").asText(), 16))));
+        return new StreamDigest(node.path("model").asText().equals("open")
+                ? StreamDigest.Model.OPEN
+                : StreamDigest.Model.CLOSED, parts);
+    }
+
+    private static RunFigures figures(JsonNode node) {
+        var calls = new ArrayList<RunFigures.CallFigures>();
+        node.path("calls")
+                .forEach(call -> calls.add(new RunFigures.CallFigures(call.path("name").asText(),
+                        call.path("sent").asLong(), call.path("good").asLong(), failed(call.path("failed")),
+                        latency(call.path("responseTimeNanos")), latency(call.path("serviceTimeNanos")))));
+        return new RunFigures(node.path("sent").asLong(), node.path("good").asLong(), failed(node.path("failed")),
+                node.path("unsent").asLong(), node.path("seconds").asDouble(), node.path("goodInTime").asLong(),
+                node.path("bytesOut").asLong(), node.path("bytesIn").asLong(), latency(node.path("responseTimeNanos")),
+                latency(node.path("serviceTimeNanos")), latency(node.path("lagNanos")),
+                optional(node.path("cpuMillis")), optional(node.path("peakMemoryBytes")), List.copyOf(calls));
+    }
+
+    private static OptionalDouble optional(JsonNode node) {
+        return node.isNumber() ? OptionalDouble.of(node.asDouble()) : OptionalDouble.empty();
+    }
+
+    private static Map<FailureKind, Long> failed(JsonNode node) {
+        var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
+        for (FailureKind kind : FailureKind.values()) {
+            failed.put(kind, node.path(kind.id()).asLong());
+        }
+        return failed;
+    }
+
+    private static LatencySummary latency(JsonNode node) {
+        return new LatencySummary(node.path("count").asLong(), node.path("mean").asDouble(), node.path("p50").asLong(),
+                node.path("p90").asLong(), node.path("p95").asLong(), node.path("p99").asLong(),
+                node.path("p999").asLong(), node.path("max").asLong());
+    }
+
+    private static List<Soundness.Finding> findings(JsonNode node) {
+        var findings = new ArrayList<Soundness.Finding>();
+        node.forEach(finding -> findings.add(new Soundness.Finding(finding.path("rule").asText(),
+                finding.path("ok").asBoolean(), finding.path("figure").asDouble(), finding.path("limit").asDouble(),
+                finding.path("sentence").asText())));
+        return List.copyOf(findings);
+    }
+}

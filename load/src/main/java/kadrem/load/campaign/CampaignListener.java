@@ -1,0 +1,19 @@
+package kadrem.load.campaign;
+
+import java.time.Duration;
+
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.SecondSummary;
+
+/** Who watches a campaign. Called on the campaign's and the recording thread. */
+public interface CampaignListener {
+    /** @param number place of the run among those that this campaign measures, from 1 */
+    void runBegins(RunRecord run, int number, int of, Duration left);
+
+    /** What is being done: "launching", "resetting", "warm-up", … */
+    void step(RunRecord run, String step);
+
+    void second(RunRecord run, SecondSummary second);
+
+    void runEnds(RunRecord run, int number, int of, Duration left);
+}

@@ -1,0 +1,102 @@
+package kadrem.load.campaign;
+
+import java.io.IOException;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.time.Duration;
+
+import kadrem.core.study.Address;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
+
+/** The calls that prepare and ask a candidate and are not part of the load. */
+public final class Control implements AutoCloseable {
+    private static final Duration CALL_LIMIT = Duration.ofSeconds(60);
+    private static final Duration PROBE_LIMIT = Duration.ofSeconds(2);
+    private static final long PROBE_PAUSE_MILLIS = 20;
+
+    private final HttpClient client = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1)
+            .connectTimeout(PROBE_LIMIT).build();
+
+    /** The answer of a control call. */
+    public record Answer(int status, String server, String body) {
+        public boolean isSuccess() {
+            return status >= 200 && status < 300;
+        }
+    }
+
+    /** Whether something accepts connections at the address. */
+    public static boolean answers(Address address) {
+        try (var socket = new Socket()) {
+            socket.connect(new InetSocketAddress(address.host(), address.port()), 1000);
+            return true;
+        } catch (IOException _) {
+            return false;
+        }
+    }
+
+    /** One call of the ready probe; true where the answer is a success. */
+    public boolean isReady(Candidate candidate) throws InterruptedException {
+        try {
+            return call("GET", candidate.address(), candidate.ready(), PROBE_LIMIT).isSuccess();
+        } catch (IOException _) {
+            return false;
+        }
+    }
+
+    /**
+     * Waits until the ready probe answers.
+     *
+     * @throws CandidateFailure if the process ends first, or the time limit passes
+     */
+    void awaitReady(Candidate candidate, Launch launch, CandidateProcess process)
+            throws CandidateFailure, InterruptedException {
+        long deadline = System.nanoTime() + launch.readyWithin().toNanos();
+        while (!isReady(candidate)) {
+            if (!process.isAlive()) {
+                throw new CandidateFailure("it " + process.howItEnded() + " before its ready probe answered");
+            }
+            if (System.nanoTime() > deadline) {
+                throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
+                        + " did not answer with success within " + launch.readyWithin().toSeconds() + " s");
+            }
+            Thread.sleep(PROBE_PAUSE_MILLIS);
+        }
+    }
+
+    /** Puts the candidate's data back to the start, if the study says how. */
+    void reset(Candidate candidate) throws CandidateFailure, InterruptedException {
+        if (candidate.reset().isEmpty()) {
+            return;
+        }
+        Candidate.ControlCall reset = candidate.reset().get();
+        String called = reset.method() + " " + candidate.address() + reset.path();
+        try {
+            Answer answer = call(reset.method(), candidate.address(), reset.path(), CALL_LIMIT);
+            if (!answer.isSuccess()) {
+                throw new CandidateFailure("its reset " + called + " answered with status " + answer.status());
+            }
+        } catch (IOException cause) {
+            throw new CandidateFailure("its reset " + called + " failed: " + cause);
+        }
+    }
+
+    /** One control call. */
+    public Answer call(String method, Address address, String path, Duration limit)
+            throws IOException, InterruptedException {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(address + path))
+                .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
+        HttpResponse<String> response = client.send(request, HttpResponse.BodyHandlers.ofString());
+        return new Answer(response.statusCode(), response.headers().firstValue("Server").orElse(""),
+                response.body());
+    }
+
+    @Override
+    public void close() {
+        client.shutdownNow();
+    }
+}

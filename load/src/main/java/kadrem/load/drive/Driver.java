@@ -1,0 +1,9 @@
+package kadrem.load.drive;
+
+import io.netty.channel.EventLoop;
+
+/** A protocol, prepared for one candidate and one workload before the run begins. */
+public interface Driver {
+    /** A carrier on the lane that {@code loop} drives. */
+    Carrier newCarrier(EventLoop loop, Carrier.Listener listener);
+}

@@ -1,0 +1,237 @@
+package kadrem.load.drive.http;
+
+import java.io.IOException;
+import java.net.ConnectException;
+import java.nio.charset.StandardCharsets;
+
+import io.netty.bootstrap.Bootstrap;
+import io.netty.buffer.ByteBuf;
+import io.netty.buffer.Unpooled;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelFuture;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.ChannelInboundHandlerAdapter;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.plan.LoadStream;
+import kadrem.core.study.Call;
+import kadrem.load.drive.Carrier;
+import org.jspecify.annotations.Nullable;
+
+/** One keep-alive connection. Confined to its lane. */
+final class HttpCarrier implements Carrier {
+    /** Bytes of a message that are kept for an example. */
+    private static final int MOST_TEXT = 4096;
+
+    private final Bootstrap bootstrap;
+    private final RequestTemplate[] templates;
+    private final Call[] calls;
+    private final Listener listener;
+    private final ResponseScanner scanner = new ResponseScanner();
+    /** The beginning of a response that came in several reads. */
+    private final ByteBuf earlier = Unpooled.buffer(0, MOST_TEXT);
+    private ByteBuf current = Unpooled.EMPTY_BUFFER;
+    private int currentStart;
+    private @Nullable Channel channel;
+    private boolean busy;
+    private boolean closed;
+    private int call;
+    private long bytesIn;
+
+    HttpCarrier(Bootstrap bootstrap, RequestTemplate[] templates, Call[] calls, Listener listener) {
+        this.bootstrap = bootstrap;
+        this.templates = templates;
+        this.calls = calls;
+        this.listener = listener;
+    }
+
+    @Override
+    public void open(Runnable whenSettled) {
+        connect().addListener(_ -> whenSettled.run());
+    }
+
+    @Override
+    public void send(int callNumber, LoadStream.Draw draw) {
+        busy = true;
+        call = callNumber;
+        bytesIn = 0;
+        earlier.clear();
+        scanner.expect(calls[callNumber].method().equals("HEAD"));
+        Channel open = channel;
+        if (open != null && open.isActive()) {
+            write(open, draw);
+            return;
+        }
+        connect().addListener(future -> {
+            Channel made = channel;
+            if (!busy) {
+                return;
+            }
+            if (future.isSuccess() && made != null) {
+                write(made, draw);
+            } else {
+                fail(kindOf(future.cause()));
+            }
+        });
+    }
+
+    private ChannelFuture connect() {
+        ChannelFuture connected = bootstrap.clone().handler(new Handler()).connect();
+        connected.addListener(future -> {
+            if (future.isSuccess()) {
+                adopt(connected.channel());
+            }
+        });
+        return connected;
+    }
+
+    /** A connect that was given up may still succeed later; there is room for one connection only. */
+    private void adopt(Channel made) {
+        Channel open = channel;
+        if (closed || open != null && open.isActive()) {
+            made.close();
+        } else {
+            channel = made;
+        }
+    }
+
+    private void write(Channel open, LoadStream.Draw draw) {
+        ByteBuf request = templates[call].render(open.alloc(), draw);
+        int bytes = request.readableBytes();
+        listener.sent(System.nanoTime(), bytes);
+        open.writeAndFlush(request, open.voidPromise());
+    }
+
+    @Override
+    public void abandon(FailureKind kind) {
+        if (busy) {
+            fail(kind);
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        busy = false;
+        dropConnection();
+    }
+
+    private void dropConnection() {
+        Channel open = channel;
+        channel = null;
+        if (open != null) {
+            open.close();
+        }
+    }
+
+    private void fail(FailureKind kind) {
+        busy = false;
+        dropConnection();
+        listener.failed(System.nanoTime(), kind, scanner.status(), bytesIn);
+    }
+
+    private void whole() {
+        busy = false;
+        if (!scanner.keepsConnection()) {
+            dropConnection();
+        }
+        long now = System.nanoTime();
+        if (calls[call].expected().contains(scanner.status())) {
+            listener.good(now, scanner.status(), bytesIn);
+        } else {
+            listener.failed(now, FailureKind.UNEXPECTED_STATUS, scanner.status(), bytesIn);
+        }
+    }
+
+    private static FailureKind kindOf(@Nullable Throwable cause) {
+        boolean refused = cause instanceof ConnectException && String.valueOf(cause.getMessage()).contains("refused");
+        return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
+    }
+
+    @Override
+    public String requestText(int callNumber, LoadStream.Draw draw) {
+        ByteBuf request = templates[callNumber].render(Unpooled.buffer().alloc(), draw);
+        try {
+            return request.toString(request.readerIndex(), Math.min(MOST_TEXT, request.readableBytes()),
+                    StandardCharsets.UTF_8);
+        } finally {
+            request.release();
+        }
+    }
+
+    @Override
+    public String responseText() {
+        String first = earlier.toString(StandardCharsets.UTF_8);
+        int more = Math.min(MOST_TEXT - earlier.readableBytes(), current.writerIndex() - currentStart);
+        return more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8);
+    }
+
+    /** Turns what the channel says into results, for as long as it is this carrier's channel. */
+    private final class Handler extends ChannelInboundHandlerAdapter {
+        @Override
+        public void channelRead(ChannelHandlerContext context, Object message) {
+            ByteBuf in = (ByteBuf) message;
+            try {
+                if (busy && context.channel() == channel) {
+                    read(in);
+                } else if (context.channel() == channel) {
+                    dropConnection();
+                }
+            } finally {
+                in.release();
+            }
+        }
+
+        private void read(ByteBuf in) {
+            bytesIn += in.readableBytes();
+            current = in;
+            currentStart = in.readerIndex();
+            try {
+                switch (scanner.feed(in)) {
+                    case WHOLE -> whole();
+                    case MALFORMED -> fail(FailureKind.MALFORMED);
+                    case MORE -> keepForExample(in);
+                }
+            } finally {
+                current = Unpooled.EMPTY_BUFFER;
+                currentStart = 0;
+            }
+        }
+
+        private void keepForExample(ByteBuf in) {
+            int room = Math.min(MOST_TEXT - earlier.readableBytes(), in.writerIndex() - currentStart);
+            if (room > 0) {
+                earlier.writeBytes(in, currentStart, room);
+            }
+        }
+
+        @Override
+        public void channelInactive(ChannelHandlerContext context) {
+            if (context.channel() != channel) {
+                return;
+            }
+            channel = null;
+            if (busy) {
+                if (scanner.endsWithConnection()) {
+                    whole();
+                } else {
+                    fail(FailureKind.CLOSED);
+                }
+            }
+        }
+
+        @Override
+        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+            if (context.channel() != channel) {
+                return;
+            }
+            if (busy && cause instanceof IOException) {
+                fail(FailureKind.RESET);
+            } else if (busy) {
+                fail(FailureKind.MALFORMED);
+                org.slf4j.LoggerFactory.getLogger(HttpCarrier.class).warn("unexpected failure on a connection", cause);
+            } else {
+                dropConnection();
+            }
+        }
+    }
+}

@@ -1,0 +1,494 @@
+package kadrem.load.engine;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+
+import io.netty.channel.EventLoop;
+import io.netty.util.concurrent.ScheduledFuture;
+import kadrem.core.measure.CallTally;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.LoadStream;
+import kadrem.core.plan.StreamHash;
+import kadrem.core.plan.UserDigest;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Visit;
+import kadrem.load.drive.Driver;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * One event-loop thread with its own share of users or arrivals, its own timers and its own tallies. Everything but
+ * {@link #open}, {@link #begin}, {@link #stop} and {@link #finished} runs on that thread, and nothing here is shared with
+ * another lane.
+ */
+final class Lane {
+    private static final long SECOND = 1_000_000_000L;
+    /** Connections opened at the same time before the start. */
+    private static final int OPENING_AT_ONCE = 64;
+
+    private final int number;
+    private final LoadOrder order;
+    private final EventLoop loop;
+    private final Recorder recorder;
+    private final LoadStream stream;
+    private final int[] firstCallOfVisit;
+    private final int[] callsOfVisit;
+    private final List<Seat> seats = new ArrayList<>();
+    private final Examples examples;
+    private final Pace pace;
+    private final CompletableFuture<Void> finished = new CompletableFuture<>();
+    private final long warmUpNanos;
+    private final long endNanos;
+    private final long timeoutNanos;
+
+    private long startNanos;
+    private SecondTally tally;
+    private long secondEnd;
+    private int busySeats;
+    private boolean ending;
+    private boolean ended;
+    private boolean stopped;
+    private @Nullable ScheduledFuture<?> clockTask;
+    private @Nullable ScheduledFuture<?> timeoutTask;
+
+    Lane(int number, LoadOrder order, EventLoop loop, Driver driver, Recorder recorder) {
+        this.number = number;
+        this.order = order;
+        this.loop = loop;
+        this.recorder = recorder;
+        stream = new LoadStream(order.workload(), order.streamSeed());
+        List<Visit> visits = order.workload().visits();
+        callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
+        firstCallOfVisit = new int[callsOfVisit.length];
+        for (int i = 1; i < callsOfVisit.length; i++) {
+            firstCallOfVisit[i] = firstCallOfVisit[i - 1] + callsOfVisit[i - 1];
+        }
+        LoadProfile load = order.load();
+        warmUpNanos = load.warmUp().toNanos();
+        endNanos = warmUpNanos + load.measured().toNanos();
+        timeoutNanos = load.timeout().toNanos();
+        for (int seat = number; seat < load.connections(); seat += order.lanes()) {
+            seats.add(new Seat(this, seat, stream.newDraw()));
+        }
+        seats.forEach(seat -> seat.connect(driver, loop));
+        examples = new Examples(order.workload().calls(), recorder);
+        pace = switch (load) {
+            case LoadProfile.Closed closed -> new UserPace(closed);
+            case LoadProfile.Open open -> new ArrivalPace(open);
+        };
+        tally = recorder.take();
+    }
+
+    /** Opens all connections; the future gives the id of the lane's thread. */
+    CompletableFuture<Long> open() {
+        var opened = new CompletableFuture<Long>();
+        loop.execute(() -> new Opening(opened).begin());
+        return opened;
+    }
+
+    void begin(long start) {
+        loop.execute(() -> {
+            if (ended) {
+                return;
+            }
+            startNanos = start;
+            secondEnd = start + SECOND;
+            scheduleClock();
+            long sweep = Math.clamp(timeoutNanos / 20, TimeUnit.MILLISECONDS.toNanos(5),
+                    TimeUnit.MILLISECONDS.toNanos(100));
+            timeoutTask = loop.scheduleAtFixedRate(this::sweepTimeouts, sweep, sweep, TimeUnit.NANOSECONDS);
+            at(startNanos + endNanos, this::beginEnding);
+            pace.begin();
+        });
+    }
+
+    void stop() {
+        loop.execute(() -> {
+            if (!ended) {
+                stopped = true;
+                end();
+            }
+        });
+    }
+
+    CompletableFuture<Void> finished() {
+        return finished;
+    }
+
+    boolean wasStopped() {
+        return stopped;
+    }
+
+    List<UserDigest> userDigests() {
+        return pace instanceof UserPace users ? users.digests : List.of();
+    }
+
+    long arrivalHashes() {
+        return pace instanceof ArrivalPace arrivals ? arrivals.hashes : 0;
+    }
+
+    long begun() {
+        return pace instanceof ArrivalPace arrivals ? arrivals.begun : 0;
+    }
+
+    /** Runs {@code task} at an instant of the nano clock. */
+    private ScheduledFuture<?> at(long nanos, Runnable task) {
+        return loop.schedule(() -> {
+            try {
+                task.run();
+            } catch (RuntimeException failure) {
+                finished.completeExceptionally(failure);
+                throw failure;
+            }
+        }, Math.max(0, nanos - System.nanoTime()), TimeUnit.NANOSECONDS);
+    }
+
+    private void scheduleClock() {
+        clockTask = at(secondEnd, () -> {
+            turnTo(System.nanoTime());
+            if (!ended) {
+                scheduleClock();
+            }
+        });
+    }
+
+    /** Hands over the seconds that have ended at {@code now}. Called by the clock and before each entry. */
+    private void turnTo(long now) {
+        while (now >= secondEnd) {
+            handOver(false);
+            secondEnd += SECOND;
+        }
+    }
+
+    private void handOver(boolean last) {
+        tally.second = (int) ((secondEnd - startNanos) / SECOND) - 1;
+        tally.busy = busySeats;
+        tally.backlog = pace.backlog(secondEnd - startNanos);
+        tally.intended = pace.intended((secondEnd - startNanos) - SECOND, secondEnd - startNanos);
+        recorder.deliver(number, tally, last);
+        tally = recorder.take();
+    }
+
+    private void sweepTimeouts() {
+        long now = System.nanoTime();
+        for (int i = 0; i < seats.size(); i++) {
+            seats.get(i).giveUpIfOlderThan(now, timeoutNanos);
+        }
+    }
+
+    private void beginEnding() {
+        ending = true;
+        endIfIdle();
+        if (!ended) {
+            at(startNanos + endNanos + timeoutNanos, this::end);
+        }
+    }
+
+    private void endIfIdle() {
+        if (ending && busySeats == 0 && !pace.hasMore()) {
+            end();
+        }
+    }
+
+    private void end() {
+        if (ended) {
+            return;
+        }
+        turnTo(System.nanoTime());
+        ending = true;
+        ended = true;
+        long now = System.nanoTime();
+        for (Seat seat : seats) {
+            if (!stopped && seat.busy) {
+                seat.giveUpIfOlderThan(now, 0);
+            }
+            seat.close();
+        }
+        examples.deliverSlowest();
+        cancel(clockTask);
+        cancel(timeoutTask);
+        handOver(true);
+        finished.complete(null);
+    }
+
+    private static void cancel(@Nullable ScheduledFuture<?> task) {
+        if (task != null) {
+            task.cancel(false);
+        }
+    }
+
+    private Phase phaseOf(long due) {
+        return due - startNanos < warmUpNanos ? Phase.WARM_UP : Phase.MEASURED;
+    }
+
+    /** Begins the next call of the seat's visit. */
+    private void callNext(Seat seat, long due, long ready) {
+        seat.call = firstCallOfVisit[seat.draw.visit()] + seat.callInVisit;
+        busySeats++;
+        seat.begin(due, ready, phaseOf(due));
+    }
+
+    private CallTally tallyOf(Seat seat) {
+        return tally.call(seat.call, seat.phase);
+    }
+
+    /** The seat's call has gone out. */
+    void sent(Seat seat, long now, int bytes) {
+        turnTo(now);
+        tallyOf(seat).bytesOut += bytes;
+        if (seat.phase == Phase.MEASURED) {
+            Latency.record(tally.lag, now - seat.readyNanos);
+        }
+    }
+
+    void begun(Seat seat) {
+        turnTo(seat.beganNanos);
+        tallyOf(seat).sent++;
+    }
+
+    void good(Seat seat, long now, int status, long bytes) {
+        turnTo(now);
+        CallTally entry = tallyOf(seat);
+        entry.good++;
+        entry.bytesIn += bytes;
+        long response = now - seat.dueNanos;
+        long service = now - seat.sentNanos;
+        Latency.record(entry.response, response);
+        Latency.record(entry.service, service);
+        if (seat.phase == Phase.MEASURED && examples.isAmongSlowest(seat.call, response)) {
+            examples.keepSlow(seat, response, service, status, startNanos);
+        }
+        busySeats--;
+        answered(seat, now, true, false);
+    }
+
+    void failed(Seat seat, long now, FailureKind kind, int status, long bytes) {
+        turnTo(now);
+        CallTally entry = tallyOf(seat);
+        entry.failed[kind.ordinal()]++;
+        entry.bytesIn += bytes;
+        if (seat.phase == Phase.MEASURED) {
+            examples.keepFailure(seat, kind, now, status, startNanos);
+        }
+        busySeats--;
+        answered(seat, now, false, kind == FailureKind.REFUSED || kind == FailureKind.NO_CONNECTION);
+    }
+
+    /** A visit goes on after a good call and ends with a failed one. */
+    private void answered(Seat seat, long now, boolean good, boolean unreachable) {
+        boolean more = good && ++seat.callInVisit < callsOfVisit[seat.draw.visit()];
+        if (!ended) {
+            pace.answered(seat, now, more, unreachable);
+            endIfIdle();
+        }
+    }
+
+    /** Opens the seats' connections, a bounded number at the same time. */
+    private final class Opening {
+        private final CompletableFuture<Long> opened;
+        private int next;
+        private int settled;
+
+        Opening(CompletableFuture<Long> opened) {
+            this.opened = opened;
+        }
+
+        void begin() {
+            if (seats.isEmpty()) {
+                opened.complete(Thread.currentThread().threadId());
+            }
+            for (int i = 0; i < OPENING_AT_ONCE; i++) {
+                openNext();
+            }
+        }
+
+        private void openNext() {
+            if (next < seats.size()) {
+                seats.get(next++).open(() -> {
+                    settled++;
+                    if (settled == seats.size()) {
+                        opened.complete(Thread.currentThread().threadId());
+                    } else {
+                        openNext();
+                    }
+                });
+            }
+        }
+    }
+
+    /** When visits and calls are due. */
+    private sealed interface Pace {
+        void begin();
+
+        /** @param more whether the seat's visit has another call */
+        void answered(Seat seat, long now, boolean more, boolean unreachable);
+
+        /** Whether something that was due is still to be begun. */
+        boolean hasMore();
+
+        long backlog(long sinceStart);
+
+        long intended(long from, long to);
+    }
+
+    /** Closed model: each seat is a user who waits, pauses and calls again. */
+    private final class UserPace implements Pace {
+        /** Pause after a failed connect, so that a candidate that is down is not hit by a storm of attempts. */
+        private static final long UNREACHABLE_PAUSE = 50_000_000L;
+        private final long thinkNanos;
+        private final List<UserDigest> digests = new ArrayList<>();
+
+        UserPace(LoadProfile.Closed closed) {
+            thinkNanos = closed.thinkTime().toNanos();
+            seats.forEach(seat -> digests.add(new UserDigest(seat.number)));
+        }
+
+        /** Users begin spread evenly over one think time, so that they do not call in step. */
+        @Override
+        public void begin() {
+            for (int i = 0; i < seats.size(); i++) {
+                Seat seat = seats.get(i);
+                long due = startNanos + thinkNanos * seat.number / order.load().connections();
+                later(seat, due, false);
+            }
+        }
+
+        @Override
+        public void answered(Seat seat, long now, boolean more, boolean unreachable) {
+            long pause = unreachable ? Math.max(UNREACHABLE_PAUSE, thinkNanos) : thinkNanos;
+            if (pause == 0) {
+                if (now - startNanos < endNanos) {
+                    call(seat, now, more);
+                }
+            } else {
+                later(seat, now + pause, more);
+            }
+        }
+
+        private void later(Seat seat, long due, boolean more) {
+            if (due - startNanos < endNanos) {
+                at(due, () -> {
+                    if (!ending) {
+                        call(seat, due, more);
+                    }
+                });
+            }
+        }
+
+        private void call(Seat seat, long due, boolean more) {
+            if (!more) {
+                stream.draw(seat.number, seat.visits++, seat.draw);
+                digests.get(seat.number / order.lanes()).add(seat.draw);
+                seat.callInVisit = 0;
+            }
+            callNext(seat, due, due);
+        }
+
+        @Override
+        public boolean hasMore() {
+            return false;
+        }
+
+        @Override
+        public long backlog(long sinceStart) {
+            return 0;
+        }
+
+        @Override
+        public long intended(long from, long to) {
+            return 0;
+        }
+    }
+
+    /**
+     * Open model: arrival i is due i / rate after the start and belongs to lane i mod lanes. Seats are connections; an
+     * arrival that finds none free waits, first come first served, and since arrivals are numbers the queue is only the
+     * distance between two of them.
+     */
+    private final class ArrivalPace implements Pace {
+        private final Arrivals arrivals;
+        private final Seat[] free;
+        private int freeCount;
+        private long next = number;
+        private long begun;
+        private long hashes;
+        private boolean waiting;
+
+        ArrivalPace(LoadProfile.Open open) {
+            arrivals = new Arrivals(open.arrivalsPerSecond(), TimeUnit.NANOSECONDS.toSeconds(endNanos));
+            free = new Seat[seats.size()];
+        }
+
+        @Override
+        public void begin() {
+            for (Seat seat : seats) {
+                seat.freeSince = startNanos;
+                free[freeCount++] = seat;
+            }
+            beginDue();
+        }
+
+        private void beginDue() {
+            while (freeCount > 0 && next < arrivals.count() && !ended) {
+                long due = startNanos + arrivals.dueNanos(next);
+                if (due > System.nanoTime()) {
+                    if (!waiting) {
+                        waiting = true;
+                        at(due, this::wake);
+                    }
+                    return;
+                }
+                Seat seat = free[--freeCount];
+                stream.draw(0, next, seat.draw);
+                long hash = StreamHash.with(StreamHash.with(StreamHash.START, next), due - startNanos);
+                hashes += StreamHash.with(hash, seat.draw);
+                begun++;
+                next += order.lanes();
+                seat.callInVisit = 0;
+                callNext(seat, due, Math.max(due, seat.freeSince));
+            }
+        }
+
+        private void wake() {
+            waiting = false;
+            beginDue();
+        }
+
+        @Override
+        public void answered(Seat seat, long now, boolean more, boolean unreachable) {
+            if (more && now - startNanos < endNanos) {
+                callNext(seat, now, now);
+                return;
+            }
+            seat.freeSince = now;
+            free[freeCount++] = seat;
+            beginDue();
+        }
+
+        @Override
+        public boolean hasMore() {
+            return next < arrivals.count();
+        }
+
+        @Override
+        public long backlog(long sinceStart) {
+            long due = arrivals.dueBefore(sinceStart);
+            return due <= next ? 0 : (due - next + order.lanes() - 1) / order.lanes();
+        }
+
+        @Override
+        public long intended(long from, long to) {
+            return mine(arrivals.dueBefore(to)) - mine(arrivals.dueBefore(from));
+        }
+
+        /** Of the first {@code count} arrivals, those that belong to this lane. */
+        private long mine(long count) {
+            return (count - number + order.lanes() - 1) / order.lanes();
+        }
+    }
+}

@@ -1,0 +1,95 @@
+package kadrem.load.engine;
+
+import io.netty.channel.EventLoop;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Phase;
+import kadrem.core.plan.LoadStream;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Driver;
+import org.jspecify.annotations.Nullable;
+
+/** A connection with the visit that goes on over it: a user of the closed model, a slot for arrivals of the open one. */
+final class Seat implements Carrier.Listener {
+    /** Number of the seat in the run, and of the user in the closed model. */
+    final int number;
+    final LoadStream.Draw draw;
+    private final Lane lane;
+    private @Nullable Carrier carrier;
+
+    int callInVisit;
+    int call;
+    Phase phase = Phase.WARM_UP;
+    boolean busy;
+    /** Visits begun by this user. */
+    long visits;
+    long dueNanos;
+    /** When the call could have gone out: due, and this seat free. */
+    long readyNanos;
+    long beganNanos;
+    /** When the call went out; the instant it was begun until then. */
+    long sentNanos;
+    /** Since when the seat waits for an arrival. */
+    long freeSince;
+
+    Seat(Lane lane, int number, LoadStream.Draw draw) {
+        this.lane = lane;
+        this.number = number;
+        this.draw = draw;
+    }
+
+    void connect(Driver driver, EventLoop loop) {
+        carrier = driver.newCarrier(loop, this);
+    }
+
+    Carrier carrier() {
+        Carrier made = carrier;
+        if (made == null) {
+            throw new IllegalStateException("seat " + number + " has no carrier yet");
+        }
+        return made;
+    }
+
+    void open(Runnable whenSettled) {
+        carrier().open(whenSettled);
+    }
+
+    void begin(long due, long ready, Phase duePhase) {
+        busy = true;
+        dueNanos = due;
+        readyNanos = ready;
+        phase = duePhase;
+        beganNanos = System.nanoTime();
+        sentNanos = beganNanos;
+        lane.begun(this);
+        carrier().send(call, draw);
+    }
+
+    void giveUpIfOlderThan(long now, long age) {
+        if (busy && now - sentNanos >= age) {
+            carrier().abandon(FailureKind.TIMEOUT);
+        }
+    }
+
+    void close() {
+        busy = false;
+        carrier().close();
+    }
+
+    @Override
+    public void sent(long nanos, int bytes) {
+        sentNanos = nanos;
+        lane.sent(this, nanos, bytes);
+    }
+
+    @Override
+    public void good(long nanos, int status, long bytes) {
+        busy = false;
+        lane.good(this, nanos, status, bytes);
+    }
+
+    @Override
+    public void failed(long nanos, FailureKind kind, int status, long bytes) {
+        busy = false;
+        lane.failed(this, nanos, kind, status, bytes);
+    }
+}

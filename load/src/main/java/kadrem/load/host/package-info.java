@@ -1,0 +1,5 @@
+/** Watches this host and process trees. */
+@NullMarked
+package kadrem.load.host;
+
+import org.jspecify.annotations.NullMarked;
