@@ -5,6 +5,7 @@ package kadrem.core.measure;
  *
  * @param at seconds after the start of the warm-up
  * @param hostCpuShare busy share of all processors since the sample before, 0 to 1
+ * @param hostStealShare share of the processors' time since the sample before that the machine below took away
  * @param hostMemoryUsed bytes in use on the host
  * @param candidateCpuMillis CPU time of the candidate's process tree so far; -1 where it is not known
  * @param candidateMemory resident bytes of that tree; -1 where it is not known
@@ -14,7 +15,8 @@ package kadrem.core.measure;
  * @param laneCpuMillis CPU time of the lanes' threads so far
  * @param gcMillis time that Kadrem's collector took so far
  */
-public record HostSample(double at, double hostCpuShare, long hostMemoryUsed, long candidateCpuMillis,
+public record HostSample(double at, double hostCpuShare, double hostStealShare, long hostMemoryUsed,
+        long candidateCpuMillis,
         long candidateMemory, int candidateProcesses, long kadremCpuMillis, long kadremMemory, long laneCpuMillis,
         long gcMillis) {
 }

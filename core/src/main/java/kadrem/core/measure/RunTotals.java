@@ -26,6 +26,8 @@ public final class RunTotals {
     private double laneCpuAtEnd = Double.NaN;
     private double gcAtStart = Double.NaN;
     private double gcAtEnd = Double.NaN;
+    private double stealSum;
+    private int stealSamples;
     private long peakMemory = -1;
     private @org.jspecify.annotations.Nullable HostSample last;
 
@@ -70,6 +72,10 @@ public final class RunTotals {
             gcAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.gcMillis(), sample.gcMillis(),
                     gcAtEnd);
         }
+        if (sample.at() > warmUpSeconds && sample.at() < warmUpSeconds + measuredSeconds + 1) {
+            stealSum += sample.hostStealShare();
+            stealSamples++;
+        }
         if (sample.at() >= warmUpSeconds) {
             peakMemory = Math.max(peakMemory, sample.candidateMemory());
         }
@@ -108,6 +114,11 @@ public final class RunTotals {
     /** Collector time in the measured part as a share of its length. */
     public OptionalDouble gcShare() {
         return known((gcAtEnd - gcAtStart) / (measuredSeconds * 1000.0));
+    }
+
+    /** Mean share of the processors' time that the machine below took away in the measured part. */
+    public OptionalDouble stealShare() {
+        return stealSamples == 0 ? OptionalDouble.empty() : OptionalDouble.of(stealSum / stealSamples);
     }
 
     private static OptionalDouble known(double value) {

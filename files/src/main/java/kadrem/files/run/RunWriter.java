@@ -63,7 +63,7 @@ final class RunWriter implements RunJournal {
         seconds = new CSVPrinter(Files.newBufferedWriter(folder.resolve(SECONDS)), CSV);
         seconds.printRecord(secondsHeader());
         host = new CSVPrinter(Files.newBufferedWriter(folder.resolve(HOST)), CSV);
-        host.printRecord("at_s", "host_cpu_share", "host_memory_used_bytes", "candidate_cpu_ms",
+        host.printRecord("at_s", "host_cpu_share", "host_steal_share", "host_memory_used_bytes", "candidate_cpu_ms",
                 "candidate_memory_bytes", "candidate_processes", "kadrem_cpu_ms", "kadrem_memory_bytes", "lane_cpu_ms",
                 "gc_ms");
         exchanges = Files.newBufferedWriter(folder.resolve(EXCHANGES));
@@ -149,7 +149,8 @@ final class RunWriter implements RunJournal {
     public void host(HostSample sample) {
         write(() -> {
             host.printRecord(String.format(Locale.ROOT, "%.6f", sample.at()),
-                    String.format(Locale.ROOT, "%.4f", sample.hostCpuShare()), sample.hostMemoryUsed(),
+                    String.format(Locale.ROOT, "%.4f", sample.hostCpuShare()),
+                    String.format(Locale.ROOT, "%.4f", sample.hostStealShare()), sample.hostMemoryUsed(),
                     known(sample.candidateCpuMillis()), known(sample.candidateMemory()), sample.candidateProcesses(),
                     sample.kadremCpuMillis(), sample.kadremMemory(), sample.laneCpuMillis(), sample.gcMillis());
             host.flush();

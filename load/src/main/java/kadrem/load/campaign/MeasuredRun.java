@@ -23,6 +23,7 @@ import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
 import kadrem.load.engine.LoadRun;
 import kadrem.load.engine.Transport;
+import kadrem.load.host.BackgroundThread;
 import kadrem.load.host.HostWatch;
 
 /** The load of one run with the host watch beside it, from the first connection to the figures. */
@@ -90,6 +91,7 @@ public final class MeasuredRun implements AutoCloseable {
         load.begin(start);
         try (ScheduledExecutorService clock = Executors
                 .newSingleThreadScheduledExecutor(Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
+            clock.execute(BackgroundThread::yieldToLoad);
             clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
                     TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
             load.await();
@@ -99,7 +101,8 @@ public final class MeasuredRun implements AutoCloseable {
         RunFigures figures = totals.figures();
         boolean stayed = !lost && candidateStays.getAsBoolean();
         return new Result(result, figures, Soundness.judge(new Soundness.Evidence(order.load(), figures,
-                result.intended(), result.begun(), order.lanes(), totals.laneCpuShare(), totals.gcShare(), stayed)));
+                result.intended(), result.begun(), order.lanes(), totals.laneCpuShare(), totals.gcShare(),
+                totals.stealShare(), stayed)));
     }
 
     private void watchOnce(long start) {

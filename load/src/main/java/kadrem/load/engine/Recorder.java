@@ -9,6 +9,7 @@ import java.util.concurrent.LinkedBlockingQueue;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.HostSample;
 import kadrem.core.measure.SecondTally;
+import kadrem.load.host.BackgroundThread;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -83,6 +84,7 @@ final class Recorder {
     }
 
     private void work() {
+        BackgroundThread.yieldToLoad();
         while (true) {
             try {
                 switch (queue.take()) {
