@@ -216,6 +216,11 @@ final class Fields {
         return texts;
     }
 
+    /** Fields that have no effect here and are not worth a warning, such as those of the other load model. */
+    void passOver(String... names) {
+        taken.addAll(List.of(names));
+    }
+
     void error(String name, String what, String mend) {
         problems.error(child(name), what, mend);
     }

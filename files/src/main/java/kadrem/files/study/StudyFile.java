@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.regex.Pattern;
 
 import kadrem.core.study.Problem;
@@ -24,14 +25,12 @@ public final class StudyFile {
 
     private final Path path;
     private final String text;
-    private final YamlNode root;
     private final Study study;
     private final List<StudyException.Located> warnings;
 
-    private StudyFile(Path path, String text, YamlNode root, Study study, List<StudyException.Located> warnings) {
+    private StudyFile(Path path, String text, Study study, List<StudyException.Located> warnings) {
         this.path = path;
         this.text = text;
-        this.root = root;
         this.study = study;
         this.warnings = warnings;
     }
@@ -59,13 +58,7 @@ public final class StudyFile {
     }
 
     private static StudyFile parse(Path file, String text) throws StudyException {
-        YamlNode root;
-        try {
-            root = YamlTree.read(text);
-        } catch (YamlTree.YamlException cause) {
-            throw new StudyException(file, List.of(new StudyException.Located(cause.line(),
-                    Problem.error("", cause.getMessage(), "Mend that line; nothing was changed."))));
-        }
+        YamlNode root = tree(file, text);
         var problems = new Fields.Problems();
         Study study = new StudyReader(file.getParent(), problems).read(root);
         if (problems.list.stream().noneMatch(StudyFile::isError)) {
@@ -76,7 +69,16 @@ public final class StudyFile {
         if (problems.list.stream().anyMatch(StudyFile::isError)) {
             throw new StudyException(file, located.stream().filter(at -> isError(at.problem())).toList());
         }
-        return new StudyFile(file, text, root, study, located);
+        return new StudyFile(file, text, study, located);
+    }
+
+    private static YamlNode tree(Path file, String text) throws StudyException {
+        try {
+            return YamlTree.read(text);
+        } catch (YamlTree.YamlException cause) {
+            throw new StudyException(file, List.of(new StudyException.Located(cause.line(),
+                    Problem.error("", cause.getMessage(), "Mend that line; nothing was changed."))));
+        }
     }
 
     private static boolean isError(Problem problem) {
@@ -101,43 +103,50 @@ public final class StudyFile {
     }
 
     /**
-     * This file with the value of one field replaced, or the field added to a group that is there.
+     * This file with the values of some fields replaced, or added to a group that is there.
      *
-     * @param field path of the field, such as {@code load.measured}
+     * @param fields new values by the path of the field, such as {@code load.measured}
      * @throws StudyException if the study would not be usable; this one stays as it is
      */
-    public StudyFile with(String field, String value) throws StudyException {
+    public StudyFile with(Map<String, String> fields) throws StudyException {
+        String changed = text;
+        for (Map.Entry<String, String> field : fields.entrySet()) {
+            changed = with(changed, field.getKey(), field.getValue());
+        }
+        return parse(path, changed);
+    }
+
+    private String with(String before, String field, String value) throws StudyException {
         String written = PLAIN.matcher(value).matches()
                 ? value
                 : "\"" + value.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
         String[] names = field.split("\\.");
-        YamlNode at = root;
+        YamlNode at = tree(path, before);
         for (int i = 0; i < names.length; i++) {
             if (!(at instanceof YamlNode.Mapping mapping)) {
                 throw new StudyException(field + " cannot be set: " + path + " has no such group.");
             }
             YamlNode.Entry entry = mapping.entries().get(names[i]);
             if (entry == null) {
-                return insert(mapping, String.join(".", List.of(names).subList(i, names.length)), written);
+                return insert(before, mapping, String.join(".", List.of(names).subList(i, names.length)), written);
             }
             at = entry.value();
         }
         if (at instanceof YamlNode.Scalar scalar && !scalar.isNull()) {
-            return parse(path, text.substring(0, scalar.from()) + written + text.substring(scalar.to()));
+            return before.substring(0, scalar.from()) + written + before.substring(scalar.to());
         }
         throw new StudyException(field + " cannot be set: it is " + at.kind() + " in " + path + ".");
     }
 
-    private StudyFile insert(YamlNode.Mapping mapping, String name, String written) throws StudyException {
+    private String insert(String before, YamlNode.Mapping mapping, String name, String written) throws StudyException {
         if (name.indexOf('.') >= 0 || mapping.entries().isEmpty()) {
             throw new StudyException(name + " cannot be added to " + path + ". Add its group by hand.");
         }
         int first = mapping.entries().values().stream().mapToInt(YamlNode.Entry::keyFrom).min().orElseThrow();
-        int lineStart = text.lastIndexOf('\n', first - 1) + 1;
-        String indent = text.substring(lineStart, first);
+        String indent = before.substring(before.lastIndexOf('\n', first - 1) + 1, first);
         boolean flow = indent.indexOf('{') >= 0;
         String added = flow ? name + ": " + written + ", " : name + ": " + written + "\n" + " ".repeat(indent.length());
-        return parse(path, text.substring(0, first) + added + text.substring(first));
+        return before.substring(0, first) + added + before.substring(first);
     }
 
     /** Writes the text to the file. */

@@ -244,9 +244,9 @@ final class StudyReader {
                 yield new LoadProfile.Open(1, 1, warmUp, measured, timeout);
             }
         };
-        if (model.equals("open") || model.equals("closed")) {
-            fields.warnOfUnknown();
-        }
+        // the figures of the other model may stand by, so that one can go back to it
+        fields.passOver("users", "thinkTime", "arrivalsPerSecond", "connections");
+        fields.warnOfUnknown();
         return load;
     }
 

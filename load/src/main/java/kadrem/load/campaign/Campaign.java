@@ -171,12 +171,12 @@ public final class Campaign {
         return ended;
     }
 
+    /** Time left: the mean of the runs so far, but no less than the load itself takes, since failed runs are short. */
     private Duration left(int done, int of, long begun) {
-        Duration each = done > 0
-                ? Duration.ofNanos((System.nanoTime() - begun) / done)
-                : study.load().warmUp().plus(study.load().measured()).plus(study.plan().pause())
-                        .plus(ASSUMED_OVERHEAD);
-        return each.multipliedBy(of - done);
+        Duration load = study.load().warmUp().plus(study.load().measured()).plus(study.plan().pause());
+        Duration assumed = load.plus(ASSUMED_OVERHEAD);
+        Duration mean = done > 0 ? Duration.ofNanos((System.nanoTime() - begun) / done) : assumed;
+        return (mean.compareTo(load) < 0 ? assumed : mean).multipliedBy(of - done);
     }
 
     /** One run from launch to stop. */

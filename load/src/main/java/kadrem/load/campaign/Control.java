@@ -53,7 +53,7 @@ public final class Control implements AutoCloseable {
      *
      * @throws CandidateFailure if the process ends first, or the time limit passes
      */
-    void awaitReady(Candidate candidate, Launch launch, CandidateProcess process)
+    public void awaitReady(Candidate candidate, Launch launch, CandidateProcess process)
             throws CandidateFailure, InterruptedException {
         long deadline = System.nanoTime() + launch.readyWithin().toNanos();
         while (!isReady(candidate)) {

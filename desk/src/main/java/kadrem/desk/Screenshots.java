@@ -1,0 +1,77 @@
+package kadrem.desk;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayDeque;
+import java.util.List;
+import java.util.Locale;
+import java.util.Queue;
+
+import javax.imageio.ImageIO;
+
+import javafx.animation.PauseTransition;
+import javafx.application.Platform;
+import javafx.embed.swing.SwingFXUtils;
+import javafx.scene.Scene;
+import javafx.util.Duration;
+import kadrem.desk.frame.Frame;
+
+/** Writes a picture of each station of the open study, and one in the dark style, and then ends the program. */
+final class Screenshots {
+    /** Long enough for the layout passes and the background reading that a station starts when it is shown. */
+    private static final Duration SETTLE = Duration.millis(1500);
+
+    private final Frame frame;
+    private final Session session;
+    private final Scene scene;
+    private final Path folder;
+    private final Queue<Runnable> steps = new ArrayDeque<>();
+
+    Screenshots(Frame frame, Session session, Scene scene, Path folder) {
+        this.frame = frame;
+        this.session = session;
+        this.scene = scene;
+        this.folder = folder;
+    }
+
+    void begin() {
+        List<Station> stations = frame.stations();
+        for (Station station : stations) {
+            steps.add(() -> frame.go(station));
+            steps.add(() -> write(station.name().toLowerCase(Locale.ROOT)));
+        }
+        steps.add(() -> frame.look().darkProperty().set(true));
+        steps.add(() -> write(stations.getLast().name().toLowerCase(Locale.ROOT) + "-dark"));
+        next();
+    }
+
+    private void next() {
+        var pause = new PauseTransition(SETTLE);
+        pause.setOnFinished(_ -> {
+            if (session.state().isEmpty() && session.problemProperty().get().isEmpty()) {
+                next();
+                return;
+            }
+            Runnable step = steps.poll();
+            if (step == null) {
+                Platform.exit();
+            } else {
+                step.run();
+                next();
+            }
+        });
+        pause.play();
+    }
+
+    private void write(String name) {
+        try {
+            Files.createDirectories(folder);
+            ImageIO.write(SwingFXUtils.fromFXImage(scene.snapshot(null), null), "png",
+                    folder.resolve(name + ".png").toFile());
+        } catch (IOException cause) {
+            throw new UncheckedIOException("the picture cannot be written: " + cause.getMessage(), cause);
+        }
+    }
+}

@@ -1,0 +1,173 @@
+package kadrem.desk;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayDeque;
+import java.util.Deque;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.function.Consumer;
+
+import javafx.application.Platform;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Comparison;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Leftovers;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * The study that the window shows, and every change of it. Files are read and written on one background thread; the
+ * properties change on the interface thread, and all methods are called on it.
+ */
+public final class Session implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Session.class);
+
+    private final ExecutorService files = Executors
+            .newSingleThreadExecutor(Thread.ofPlatform().name("kadrem-files").daemon().factory());
+    private final ReadOnlyObjectWrapper<Optional<State>> state = new ReadOnlyObjectWrapper<>(Optional.empty());
+    private final ReadOnlyObjectWrapper<Optional<String>> problem = new ReadOnlyObjectWrapper<>(Optional.empty());
+    private final Deque<StudyFile> undo = new ArrayDeque<>();
+    private final Deque<StudyFile> redo = new ArrayDeque<>();
+    private Optional<Path> folder = Optional.empty();
+
+    /** The study with its runs and what follows from them. */
+    public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison) {
+        public Study study() {
+            return file.study();
+        }
+    }
+
+    public ReadOnlyObjectProperty<Optional<State>> stateProperty() {
+        return state.getReadOnlyProperty();
+    }
+
+    /** What keeps the study from being read or changed, in words. */
+    public ReadOnlyObjectProperty<Optional<String>> problemProperty() {
+        return problem.getReadOnlyProperty();
+    }
+
+    public Optional<State> state() {
+        return state.get();
+    }
+
+    public Optional<Path> folder() {
+        return folder;
+    }
+
+    /** Opens a study in place of the one that is open, clearing up what a Kadrem that was killed left behind. */
+    public void open(Path studyFolder) {
+        folder = Optional.of(studyFolder);
+        undo.clear();
+        redo.clear();
+        inBackground(() -> {
+            StudyFile file = StudyFile.read(studyFolder);
+            var store = new RunFolders(file.folder());
+            if (Leftovers.measuredBy(store).isEmpty()) {
+                Leftovers.clear(store, Clock.systemUTC().instant());
+            }
+            return load(file);
+        }, this::show);
+    }
+
+    /** Reads the runs again, as after a run has ended. */
+    public void refresh() {
+        state.get().ifPresent(shown -> inBackground(() -> load(shown.file()), this::show));
+    }
+
+    /** Reads the study file again, as after it was mended outside. */
+    public void reread() {
+        folder.ifPresent(this::open);
+    }
+
+    private static State load(StudyFile file) {
+        RunFolders.Found found = new RunFolders(file.folder()).find();
+        return new State(file, found.runs(), found.unreadable(), Comparison.of(file.study(), found.runs()));
+    }
+
+    private void show(State loaded) {
+        problem.set(Optional.empty());
+        state.set(Optional.of(loaded));
+    }
+
+    /**
+     * Changes fields of the study and saves it.
+     *
+     * @param rejected told why, if the study would not be usable; it then stays as it is
+     */
+    public void edit(Map<String, String> fields, Consumer<String> rejected) {
+        state.get().ifPresent(shown -> {
+            StudyFile changed;
+            try {
+                changed = shown.file().with(fields);
+            } catch (StudyException cause) {
+                rejected.accept(cause.problems().isEmpty()
+                        ? String.valueOf(cause.getMessage())
+                        : cause.problems().getFirst().problem().what() + ". "
+                                + cause.problems().getFirst().problem().mend());
+                return;
+            }
+            if (!changed.text().equals(shown.file().text())) {
+                undo.push(shown.file());
+                redo.clear();
+                replace(changed);
+            }
+        });
+    }
+
+    public void undo() {
+        step(undo, redo);
+    }
+
+    public void redo() {
+        step(redo, undo);
+    }
+
+    private void step(Deque<StudyFile> from, Deque<StudyFile> to) {
+        state.get().filter(_ -> !from.isEmpty()).ifPresent(shown -> {
+            to.push(shown.file());
+            replace(from.pop());
+        });
+    }
+
+    /** The new study is shown at once with the runs known, then saved and compared anew. */
+    private void replace(StudyFile changed) {
+        state.get().ifPresent(shown -> state
+                .set(Optional.of(new State(changed, shown.runs(), shown.unreadable(), shown.comparison()))));
+        inBackground(() -> {
+            changed.save();
+            return load(changed);
+        }, this::show);
+    }
+
+    private interface Work<T> {
+        T run() throws StudyException, IOException;
+    }
+
+    private <T> void inBackground(Work<T> work, Consumer<T> then) {
+        files.execute(() -> {
+            try {
+                T result = work.run();
+                Platform.runLater(() -> then.accept(result));
+            } catch (StudyException | IOException | UncheckedIOException cause) {
+                LOG.warn("the study could not be read or written", cause);
+                Platform.runLater(() -> problem.set(Optional.of(String.valueOf(cause.getMessage()))));
+            }
+        });
+    }
+
+    @Override
+    public void close() {
+        files.close();
+    }
+}

@@ -1,0 +1,172 @@
+package kadrem.desk.candidates;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+
+import javafx.application.Platform;
+import kadrem.core.study.Candidate;
+import kadrem.core.verdict.Wording;
+import kadrem.load.campaign.CandidateFailure;
+import kadrem.load.campaign.CandidateProcess;
+import kadrem.load.campaign.Control;
+import kadrem.load.campaign.Fingerprint;
+
+/** Candidates that were launched by hand to look at them. Work is done on virtual threads; any thread may ask. */
+final class Hangar implements AutoCloseable {
+    private final ExecutorService work = Executors.newVirtualThreadPerTaskExecutor();
+    private final Control control = new Control();
+    private final Map<String, Status> statuses = new ConcurrentHashMap<>();
+    private final Map<String, CandidateProcess> processes = new ConcurrentHashMap<>();
+    private final Runnable changed;
+
+    /** How a candidate stands. */
+    sealed interface Status {
+        String words();
+
+        default boolean isUp() {
+            return this instanceof Up;
+        }
+
+        default boolean isProblem() {
+            return this instanceof Problem;
+        }
+
+        default boolean isRunning() {
+            return this instanceof Launching || this instanceof Up up && up.launchedHere();
+        }
+
+        default Optional<Map<String, String>> fingerprint() {
+            return this instanceof Up up ? Optional.of(up.print()) : Optional.empty();
+        }
+
+        record Down() implements Status {
+            @Override
+            public String words() {
+                return "not running";
+            }
+        }
+
+        record Launching() implements Status {
+            @Override
+            public String words() {
+                return "coming up …";
+            }
+        }
+
+        record Up(String words, boolean launchedHere, Map<String, String> print) implements Status {
+        }
+
+        record Problem(String words) implements Status {
+        }
+    }
+
+    /** @param changed told after each change, on any thread */
+    Hangar(Runnable changed) {
+        this.changed = changed;
+    }
+
+    Status status(String candidate) {
+        return statuses.getOrDefault(candidate, new Status.Down());
+    }
+
+    private void set(String candidate, Status status) {
+        statuses.put(candidate, status);
+        changed.run();
+    }
+
+    void launch(Candidate candidate, Path studyFolder) {
+        if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
+            return;
+        }
+        set(candidate.id(), new Status.Launching());
+        work.execute(() -> {
+            try {
+                if (Control.answers(candidate.address())) {
+                    throw new CandidateFailure("port " + candidate.address().port()
+                            + " is already in use; end what listens there, or choose another port");
+                }
+                long begun = System.nanoTime();
+                CandidateProcess process = CandidateProcess.start(candidate, candidate.launch().get(), studyFolder,
+                        System.getProperty("kadrem.program", "kadrem"), "desk-" + UUID.randomUUID());
+                processes.put(candidate.id(), process);
+                control.awaitReady(candidate, candidate.launch().get(), process);
+                String took = Wording.duration(System.nanoTime() - begun);
+                set(candidate.id(), new Status.Up("up after " + took, true,
+                        Fingerprint.of(candidate, Optional.of(process), studyFolder, control)));
+            } catch (CandidateFailure failure) {
+                CandidateProcess process = processes.remove(candidate.id());
+                String last = process == null || process.lastLines().isEmpty()
+                        ? ""
+                        : "\nits last words: " + process.lastLines().getLast();
+                if (process != null) {
+                    process.stop();
+                }
+                set(candidate.id(), new Status.Problem(failure.getMessage() + last));
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            }
+        });
+    }
+
+    void probe(Candidate candidate, Path studyFolder) {
+        work.execute(() -> {
+            long begun = System.nanoTime();
+            try {
+                Control.Answer answer = control.call("GET", candidate.address(), candidate.ready(),
+                        Duration.ofSeconds(5));
+                String words = "answers " + answer.status() + " in " + Wording.duration(System.nanoTime() - begun);
+                if (answer.isSuccess()) {
+                    Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
+                    set(candidate.id(), new Status.Up(words, process.isPresent(),
+                            Fingerprint.of(candidate, process, studyFolder, control)));
+                } else {
+                    set(candidate.id(), new Status.Problem(words));
+                }
+            } catch (IOException _) {
+                set(candidate.id(), processes.containsKey(candidate.id())
+                        ? new Status.Problem("does not answer, though its process was started")
+                        : new Status.Down());
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            }
+        });
+    }
+
+    void stop(String candidate) {
+        work.execute(() -> stopNow(candidate));
+    }
+
+    private void stopNow(String candidate) {
+        CandidateProcess process = processes.remove(candidate);
+        if (process != null) {
+            process.stop();
+            set(candidate, new Status.Down());
+        }
+    }
+
+    void stopAll() {
+        processes.keySet().forEach(this::stop);
+    }
+
+    /** Stops all and then runs {@code then} on the interface thread. */
+    void stopAll(Runnable then) {
+        work.execute(() -> {
+            processes.keySet().forEach(this::stopNow);
+            Platform.runLater(then);
+        });
+    }
+
+    @Override
+    public void close() {
+        work.shutdownNow();
+        processes.values().forEach(CandidateProcess::stop);
+        control.close();
+    }
+}

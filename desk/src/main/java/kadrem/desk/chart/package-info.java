@@ -1,0 +1,5 @@
+/** Figures, drawn by JFreeChart in Kadrem's own theme. */
+@NullMarked
+package kadrem.desk.chart;
+
+import org.jspecify.annotations.NullMarked;

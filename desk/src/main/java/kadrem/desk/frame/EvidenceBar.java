@@ -1,0 +1,96 @@
+package kadrem.desk.frame;
+
+import java.util.List;
+import java.util.Optional;
+
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.StackPane;
+import javafx.scene.layout.VBox;
+import javafx.scene.paint.Color;
+import javafx.scene.shape.Line;
+import javafx.scene.shape.Polygon;
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Wording;
+import kadrem.desk.Session;
+import kadrem.desk.look.CandidateMark;
+
+/** One dot a run by candidate (hollow while planned, crossed when it does not count) and where the decision stands. */
+final class EvidenceBar {
+    private static final int MOST_ROUNDS = 24;
+    private final VBox dots = new VBox(3);
+    private final Label sentence = new Label();
+    private final HBox bar = new HBox(dots, sentence);
+
+    EvidenceBar() {
+        bar.getStyleClass().add("evidence-bar");
+        sentence.getStyleClass().add("evidence-sentence");
+        sentence.setId("evidence-sentence");
+        sentence.setWrapText(true);
+        sentence.setMaxWidth(Double.MAX_VALUE);
+        HBox.setHgrow(sentence, Priority.ALWAYS);
+    }
+
+    Node view() {
+        return bar;
+    }
+
+    void show(Session.State state) {
+        Study study = state.study();
+        String digest = LoadDigest.of(study);
+        List<RunRecord> runs = state.runs().stream().filter(run -> run.studyDigest().equals(digest)).toList();
+        int rounds = Math.max(study.plan().rounds(), runs.stream().mapToInt(RunRecord::round).max().orElse(0));
+        int first = Math.max(1, rounds - MOST_ROUNDS + 1);
+        dots.getChildren().clear();
+        for (Candidate candidate : study.candidates()) {
+            var mark = new CandidateMark(study.indexOf(candidate.id()));
+            var row = new FlowPane(4, 2);
+            row.setPrefWrapLength(MOST_ROUNDS * 16.0 + 20);
+            var letter = new Label(mark.letter());
+            letter.getStyleClass().add("evidence-letter");
+            row.getChildren().add(letter);
+            for (int round = first; round <= rounds; round++) {
+                int wanted = round;
+                Optional<RunRecord> run = runs.stream()
+                        .filter(one -> one.round() == wanted && one.candidate().equals(candidate.id()))
+                        .max(java.util.Comparator.comparing(RunRecord::started));
+                row.getChildren().add(dot(mark, round, candidate, run));
+            }
+            dots.getChildren().add(row);
+        }
+        dots.setMinWidth(Math.min(MOST_ROUNDS, rounds) * 16.0 + 30);
+        sentence.setText(Wording.standing(state.comparison()));
+    }
+
+    private static Node dot(CandidateMark mark, int round, Candidate candidate, Optional<RunRecord> run) {
+        Polygon marker = mark.marker(5);
+        boolean counts = run.isPresent() && run.get().isComparable();
+        if (!counts) {
+            marker.setFill(Color.TRANSPARENT);
+        }
+        var pane = new StackPane(marker);
+        pane.setMinSize(12, 12);
+        boolean crossed = run.isPresent() && !counts && run.get().outcome() != RunOutcome.RUNNING;
+        if (crossed) {
+            var a = new Line(-5, -5, 5, 5);
+            var b = new Line(-5, 5, 5, -5);
+            a.getStyleClass().add("cross");
+            b.getStyleClass().add("cross");
+            pane.getChildren().addAll(a, b);
+        }
+        String what = run.map(one -> one.isComparable()
+                ? "measured, sound"
+                : one.outcome() == RunOutcome.COMPLETE ? "measured, unsound" : one.outcome().id()).orElse("planned");
+        Tooltip.install(pane, new Tooltip("round " + round + ", " + candidate.name() + ": " + what));
+        pane.setAccessibleText("round " + round + ", " + candidate.name() + ": " + what);
+        return pane;
+    }
+}

@@ -1,0 +1,193 @@
+package kadrem.desk.frame;
+
+import java.io.File;
+import java.util.List;
+import java.util.Optional;
+
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.Parent;
+import javafx.scene.Scene;
+import javafx.scene.control.Alert;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.VBox;
+import javafx.stage.DirectoryChooser;
+import javafx.stage.Stage;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
+import kadrem.desk.candidates.CandidatesStation;
+import kadrem.desk.compare.CompareStation;
+import kadrem.desk.load.LoadStation;
+import kadrem.desk.look.Look;
+import kadrem.desk.measure.MeasureStation;
+
+/** Spine on the left, stage in the middle, evidence below. Interface thread only. */
+public final class Frame {
+    private final Session session;
+    private final Look look;
+    private final Stage window;
+    private final CandidatesStation candidates;
+    private final MeasureStation measure;
+    private final List<Station> stations;
+    private final Spine spine;
+    private final EvidenceBar evidence = new EvidenceBar();
+    private final BorderPane root = new BorderPane();
+    private Station shown;
+
+    public Frame(Session session, Look look, Stage window) {
+        this.session = session;
+        this.look = look;
+        this.window = window;
+        candidates = new CandidatesStation(session);
+        measure = new MeasureStation(session, look, candidates);
+        stations = List.of(candidates, new LoadStation(session, look), measure, new CompareStation(look));
+        spine = new Spine(stations, this::go, foot());
+        shown = stations.getFirst();
+        root.getStyleClass().add("frame");
+        root.setLeft(spine.view());
+        root.setCenter(opening());
+        session.stateProperty().addListener((_, _, state) -> state.ifPresent(this::show));
+        session.problemProperty().addListener((_, _, problem) -> problem.ifPresent(this::explain));
+        measure.onProgress(() -> session.state().ifPresent(spine::show));
+        candidates.onChange(() -> session.state().ifPresent(spine::show));
+        look.darkProperty().addListener((_, _, _) -> session.state().ifPresent(this::show));
+    }
+
+    public Parent view() {
+        return root;
+    }
+
+    public List<Station> stations() {
+        return stations;
+    }
+
+    public Look look() {
+        return look;
+    }
+
+    /** Shows a station on the stage. */
+    public void go(Station station) {
+        shown = station;
+        spine.select(station);
+        session.state().ifPresent(state -> {
+            station.show(state);
+            root.setCenter(station.view());
+        });
+    }
+
+    private void show(Session.State state) {
+        window.setTitle(state.study().name() + " – Kadrem");
+        root.setBottom(evidence.view());
+        evidence.show(state);
+        spine.show(state);
+        go(shown);
+    }
+
+    private Node foot() {
+        var open = new Button("Open a study…");
+        open.getStyleClass().add("quiet");
+        open.setMaxWidth(Double.MAX_VALUE);
+        open.setOnAction(_ -> choose());
+        var dark = new ToggleButton("Dark");
+        dark.getStyleClass().add("quiet");
+        dark.selectedProperty().bindBidirectional(look.darkProperty());
+        var keys = new Button("Keys  ?");
+        keys.getStyleClass().add("quiet");
+        keys.setOnAction(_ -> tellKeys());
+        var row = new HBox(6, dark, keys);
+        var box = new VBox(6, open, row);
+        box.getStyleClass().add("spine-foot");
+        return box;
+    }
+
+    private void choose() {
+        var chooser = new DirectoryChooser();
+        chooser.setTitle("Open a study: the folder that holds study.yaml");
+        session.folder().map(folder -> folder.toAbsolutePath().getParent()).map(java.nio.file.Path::toFile)
+                .filter(File::isDirectory).ifPresent(chooser::setInitialDirectory);
+        Optional.ofNullable(chooser.showDialog(window)).map(File::toPath).ifPresent(session::open);
+    }
+
+    private Node opening() {
+        return message("Reading the study …",
+                "If none was named, open one: a study is a folder that holds a study.yaml."
+                        + " The demo study opens with ./kadrem demo.");
+    }
+
+    private static VBox message(String heading, String text) {
+        var title = new Label(heading);
+        title.getStyleClass().add("station-heading");
+        var words = new Label(text);
+        words.setWrapText(true);
+        words.setMaxWidth(760);
+        words.getStyleClass().add("message-text");
+        var box = new VBox(12, title, words);
+        box.setAlignment(Pos.CENTER_LEFT);
+        box.getStyleClass().add("message");
+        return box;
+    }
+
+    private void explain(String problem) {
+        VBox box = message("This study cannot be used as it is", problem);
+        box.setId("problem");
+        var again = new Button("Read it again");
+        again.getStyleClass().add("accent");
+        again.setOnAction(_ -> session.reread());
+        var other = new Button("Open another study…");
+        other.setOnAction(_ -> choose());
+        box.getChildren().addAll(new Label("Nothing was changed or lost. Mend the file in any editor, then:"),
+                new HBox(8, again, other));
+        root.setCenter(box);
+    }
+
+    /** The window's own shortcuts. */
+    public void installShortcuts(Scene scene) {
+        KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4};
+        for (int i = 0; i < stations.size(); i++) {
+            Station station = stations.get(i);
+            scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
+                    () -> go(station));
+        }
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN), session::undo);
+        scene.getAccelerators().put(
+                new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN, KeyCombination.SHIFT_DOWN),
+                session::redo);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN), this::choose);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
+        scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
+            if (event.getCharacter().equals("?") && !(event.getTarget() instanceof TextInputControl)) {
+                tellKeys();
+            }
+        });
+    }
+
+    private void tellKeys() {
+        var alert = new Alert(Alert.AlertType.NONE, """
+                Ctrl 1 … 4        go to a station
+                Ctrl Z            undo the last edit of the study
+                Ctrl Shift Z      redo it
+                Ctrl O            open a study
+                F5                read the study again
+                Ctrl C            copy the selected rows of a table
+                ?                 this list""", javafx.scene.control.ButtonType.CLOSE);
+        alert.setTitle("Keys");
+        alert.initOwner(window);
+        alert.getDialogPane().getStyleClass().add("keys");
+        alert.show();
+    }
+
+    /** Ends what the stations have started. */
+    public void close() {
+        measure.close();
+        candidates.close();
+    }
+}

@@ -1,0 +1,88 @@
+package kadrem.desk.frame;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Consumer;
+
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
+
+/** The stations in working order, each with its mark and one line of live summary. */
+final class Spine {
+    private final VBox box = new VBox();
+    private final Label study = new Label();
+    private final ToggleGroup group = new ToggleGroup();
+    private final Map<Station, Entry> entries = new HashMap<>();
+
+    private record Entry(ToggleButton button, HBox mark, Label summary) {
+    }
+
+    Spine(List<Station> stations, Consumer<Station> chosen, Node foot) {
+        var title = new Label("Kadrem");
+        title.getStyleClass().add("wordmark");
+        study.getStyleClass().add("spine-study");
+        study.setWrapText(true);
+        box.getStyleClass().add("spine");
+        box.getChildren().addAll(title, study);
+        for (Station station : stations) {
+            box.getChildren().add(entry(station, chosen));
+        }
+        var space = new Region();
+        VBox.setVgrow(space, Priority.ALWAYS);
+        box.getChildren().addAll(space, foot);
+    }
+
+    private Node entry(Station station, Consumer<Station> chosen) {
+        var name = new Label(station.name());
+        name.getStyleClass().add("spine-name");
+        var summary = new Label();
+        summary.getStyleClass().add("spine-summary");
+        summary.setWrapText(true);
+        var mark = new HBox();
+        mark.getStyleClass().add("spine-mark");
+        var row = new HBox(mark, new VBox(name, summary));
+        row.getStyleClass().add("spine-row");
+        var button = new ToggleButton("", row);
+        button.setToggleGroup(group);
+        button.setMaxWidth(Double.MAX_VALUE);
+        button.getStyleClass().add("spine-entry");
+        button.setId("spine-" + station.name().toLowerCase(java.util.Locale.ROOT));
+        button.setOnAction(_ -> {
+            button.setSelected(true);
+            chosen.accept(station);
+        });
+        entries.put(station, new Entry(button, mark, summary));
+        return button;
+    }
+
+    Node view() {
+        return box;
+    }
+
+    void select(Station station) {
+        Entry entry = entries.get(station);
+        if (entry != null) {
+            entry.button().setSelected(true);
+        }
+    }
+
+    void show(Session.State state) {
+        study.setText(state.study().name());
+        entries.forEach((station, entry) -> {
+            Station.Progress progress = station.progress(state);
+            String summary = station.summary(state);
+            entry.mark().getChildren().setAll(StateMark.of(progress));
+            entry.summary().setText(summary);
+            entry.button().setAccessibleText(station.name() + ", " + progress.words() + ": " + summary);
+        });
+    }
+}

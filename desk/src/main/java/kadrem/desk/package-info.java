@@ -1,0 +1,5 @@
+/** The window. */
+@NullMarked
+package kadrem.desk;
+
+import org.jspecify.annotations.NullMarked;
