@@ -49,10 +49,10 @@ public final class Wording {
                 : significant(bytes / 1024 / 1024 / 1024) + " GiB";
     }
 
-    /** Three significant digits, thousands grouped, no exponent. */
+    /** Three significant digits, thousands grouped, no exponent; small whole numbers as they are. */
     public static String significant(double value) {
-        if (value == 0) {
-            return "0";
+        if (value == Math.rint(value) && Math.abs(value) < 1000) {
+            return Long.toString((long) value);
         }
         int magnitude = (int) Math.floor(Math.log10(Math.abs(value)));
         double step = Math.pow(10, magnitude - 2);

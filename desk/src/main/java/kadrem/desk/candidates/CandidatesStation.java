@@ -198,7 +198,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
                 var cell = new Label(entry.getValue().get(i).isEmpty() ? "–" : entry.getValue().get(i));
                 cell.setWrapText(true);
                 cell.setMaxWidth(Double.MAX_VALUE);
-                cell.getStyleClass().addAll("cell", differs ? "differs" : "same");
+                cell.getStyleClass().addAll("fact-cell", differs ? "differs" : "same");
                 cell.setTooltip(new Tooltip(
                         (differs ? "differs between the candidates: " : "the same for all: ")
                                 + entry.getValue().get(i)));

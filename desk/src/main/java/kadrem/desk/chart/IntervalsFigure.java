@@ -78,6 +78,7 @@ public final class IntervalsFigure {
         var zone = new IntervalMarker(percent(first, first.marginLow()), percent(first, first.marginHigh()),
                 theme.zone());
         zone.setLabel("does not matter");
+        zone.setLabelBackgroundColor(new java.awt.Color(0, 0, 0, 0));
         zone.setLabelFont(theme.font(11));
         zone.setLabelPaint(theme.muted());
         zone.setLabelAnchor(RectangleAnchor.TOP);

@@ -197,6 +197,9 @@ public final class CompareStation implements Station {
         List<PairComparison> pairs = state.comparison().on(chosen);
         figures.getChildren().clear();
         outcomes.getChildren().clear();
+        figures.setManaged(!pairs.isEmpty());
+        table.setManaged(!state.comparison().pairs().isEmpty());
+        table.setVisible(!state.comparison().pairs().isEmpty());
         if (pairs.isEmpty()) {
             var nothing = new Label("Nothing to compare on the " + chosen.label()
                     + " yet: two candidates need a complete and sound run in the same round. The Measure station makes"

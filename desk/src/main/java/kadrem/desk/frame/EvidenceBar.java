@@ -53,7 +53,7 @@ final class EvidenceBar {
         for (Candidate candidate : study.candidates()) {
             var mark = new CandidateMark(study.indexOf(candidate.id()));
             var row = new FlowPane(4, 2);
-            row.setPrefWrapLength(MOST_ROUNDS * 16.0 + 20);
+            row.setPrefWrapLength((rounds - first + 1) * 16.0 + 30);
             var letter = new Label(mark.letter());
             letter.getStyleClass().add("evidence-letter");
             row.getChildren().add(letter);

@@ -13,17 +13,19 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.scene.text.Text;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 
 /** The stations in working order, each with its mark and one line of live summary. */
 final class Spine {
+    private static final double SUMMARY_WIDTH = 140;
     private final VBox box = new VBox();
     private final Label study = new Label();
     private final ToggleGroup group = new ToggleGroup();
     private final Map<Station, Entry> entries = new HashMap<>();
 
-    private record Entry(ToggleButton button, HBox mark, Label summary) {
+    private record Entry(ToggleButton button, HBox mark, Text summary) {
     }
 
     Spine(List<Station> stations, Consumer<Station> chosen, Node foot) {
@@ -44,9 +46,10 @@ final class Spine {
     private Node entry(Station station, Consumer<Station> chosen) {
         var name = new Label(station.name());
         name.getStyleClass().add("spine-name");
-        var summary = new Label();
+        // a text with a wrapping width, since a wrapped label in a button does not know its height
+        var summary = new Text();
+        summary.setWrappingWidth(SUMMARY_WIDTH);
         summary.getStyleClass().add("spine-summary");
-        summary.setWrapText(true);
         var mark = new HBox();
         mark.getStyleClass().add("spine-mark");
         var row = new HBox(mark, new VBox(name, summary));

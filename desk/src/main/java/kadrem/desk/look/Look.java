@@ -1,5 +1,7 @@
 package kadrem.desk.look;
 
+import java.awt.FontFormatException;
+import java.awt.GraphicsEnvironment;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -29,6 +31,17 @@ public final class Look {
             } catch (IOException impossible) {
                 throw new UncheckedIOException(impossible);
             }
+            registerForFigures(name);
+        }
+    }
+
+    /** Figures measure their texts with AWT, which has a list of fonts of its own. */
+    private static void registerForFigures(String name) {
+        try (InputStream in = Look.class.getResourceAsStream("/kadrem/desk/fonts/" + name + ".ttf")) {
+            GraphicsEnvironment.getLocalGraphicsEnvironment()
+                    .registerFont(java.awt.Font.createFont(java.awt.Font.TRUETYPE_FONT, in));
+        } catch (IOException | FontFormatException impossible) {
+            throw new IllegalStateException("the font " + name + " cannot be read", impossible);
         }
     }
 

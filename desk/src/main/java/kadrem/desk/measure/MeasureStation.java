@@ -104,8 +104,8 @@ public final class MeasureStation implements Station, AutoCloseable {
         actions.setAlignment(Pos.CENTER_LEFT);
         var scroll = new ScrollPane(grid.view());
         scroll.getStyleClass().add("plain-scroll");
-        scroll.setMinWidth(360);
-        scroll.setPrefWidth(410);
+        scroll.setMinWidth(380);
+        scroll.setPrefWidth(480);
         runTitle.getStyleClass().add("section-heading");
         runTitle.setId("run-title");
         VBox.setVgrow(figures, Priority.ALWAYS);
@@ -354,17 +354,18 @@ public final class MeasureStation implements Station, AutoCloseable {
         long end = warmUp + study.load().measured().toSeconds();
         var charts = new ArrayList<Figure>();
         charts.add(new Figure("calls sent and answered each second",
-                TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end,
+                TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
                         List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
                                 new TimeFigure.Line("answered well", theme.accent(), SecondSummary::good),
                                 new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal)))));
         charts.add(new Figure("response time each second",
-                TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end,
+                TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",
                         List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
                                 new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                                 new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6)))));
         charts.add(new Figure("schedule lag of the generator each second",
                 TimeFigure.chart(theme, "generator's delay, ms", Wording::significant, seconds, warmUp, end,
+                        "seconds since the start of the warm-up",
                         List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6)))));
         charts.forEach(figure -> VBox.setVgrow(figure, Priority.ALWAYS));
         figures.getChildren().setAll(charts);
