@@ -52,6 +52,9 @@ final class TryCommand implements Callable<Integer> {
     private Duration warmUp;
     @Option(names = "--think-time", paramLabel = "TIME", defaultValue = "0s", converter = TimeConverter.class, description = "pause of a user between two calls (default ${DEFAULT-VALUE})")
     private Duration thinkTime;
+    @Option(names = "--spacing", paramLabel = "constant|poisson", defaultValue = "constant",
+            converter = SpacingConverter.class, description = "how arrivals follow each other (default ${DEFAULT-VALUE})")
+    private LoadProfile.Spacing spacing;
     @Option(names = "--connections", paramLabel = "N", defaultValue = "64", description = "connections for arrivals (default ${DEFAULT-VALUE})")
     private int connections;
     @Option(names = "--timeout", paramLabel = "TIME", defaultValue = "5s", converter = TimeConverter.class, description = "after which a call is given up (default ${DEFAULT-VALUE})")
@@ -81,6 +84,15 @@ final class TryCommand implements Callable<Integer> {
         }
     }
 
+    /** The words of a study file. */
+    static final class SpacingConverter implements ITypeConverter<LoadProfile.Spacing> {
+        @Override
+        public LoadProfile.Spacing convert(String text) {
+            return LoadProfile.Spacing.byId(text)
+                    .orElseThrow(() -> new TypeConversionException("\"" + text + "\" is neither constant nor poisson"));
+        }
+    }
+
     TryCommand() {
         spec = CommandSpec.create();
         url = "";
@@ -89,6 +101,7 @@ final class TryCommand implements Callable<Integer> {
         warmUp = Duration.ZERO;
         thinkTime = Duration.ZERO;
         timeout = Duration.ZERO;
+        spacing = LoadProfile.Spacing.CONSTANT;
         method = "";
         body = "";
         format = Main.Format.text;
@@ -151,7 +164,7 @@ final class TryCommand implements Callable<Integer> {
         if (model.arrivals > 0) {
             between("--arrivals", model.arrivals, 0, 1_000_000);
             between("--connections", connections, 1, 20_000);
-            return new LoadProfile.Open(model.arrivals, connections, warmUp, measured, timeout);
+            return new LoadProfile.Open(model.arrivals, spacing, connections, warmUp, measured, timeout);
         }
         if (model.users < 0 || model.arrivals < 0) {
             throw new Main.BadInput("--users and --arrivals must be above 0.");

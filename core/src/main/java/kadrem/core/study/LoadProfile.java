@@ -1,6 +1,8 @@
 package kadrem.core.study;
 
 import java.time.Duration;
+import java.util.Arrays;
+import java.util.Optional;
 
 /** How much load, and for how long. The lengths of warm-up and measured part are whole seconds. */
 public sealed interface LoadProfile {
@@ -21,17 +23,38 @@ public sealed interface LoadProfile {
      * @param thinkTime pause between an answer and the user's next call
      */
     record Closed(int users, Duration thinkTime, Duration warmUp, Duration measured, Duration timeout)
-            implements
-                LoadProfile {
+            implements LoadProfile {
         @Override
         public int connections() {
             return users;
         }
     }
 
-    /** Visits that begin at a constant rate whether or not earlier ones were answered. */
-    record Open(double arrivalsPerSecond, int connections, Duration warmUp, Duration measured, Duration timeout)
-            implements
-                LoadProfile {
+    /** Visits that begin at a given rate whether or not earlier ones were answered. */
+    record Open(double arrivalsPerSecond, Spacing spacing, int connections, Duration warmUp, Duration measured,
+            Duration timeout) implements LoadProfile {
+    }
+
+    /** How arrivals follow each other. */
+    enum Spacing {
+        /** At equal distances. */
+        CONSTANT("constant"),
+        /** At independent exponential distances, as many unrelated users would come. */
+        POISSON("poisson");
+
+        private final String id;
+
+        Spacing(String id) {
+            this.id = id;
+        }
+
+        /** The word used in files. */
+        public String id() {
+            return id;
+        }
+
+        public static Optional<Spacing> byId(String id) {
+            return Arrays.stream(values()).filter(spacing -> spacing.id.equals(id)).findFirst();
+        }
     }
 }

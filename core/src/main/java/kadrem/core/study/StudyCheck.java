@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
 
+import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.Rounds;
 
 /** Checks that the parts of a study fit together; what can be seen from one field alone is checked by its reader. */
@@ -158,6 +159,11 @@ public final class StudyCheck {
                 if (!(open.arrivalsPerSecond() > 0 && open.arrivalsPerSecond() <= 1_000_000)) {
                     error("load.arrivalsPerSecond", "is " + open.arrivalsPerSecond(),
                             "Use a rate above 0 and up to 1000000.");
+                }
+                double arrivals = open.arrivalsPerSecond() * open.warmUp().plus(open.measured()).toSeconds();
+                if (open.spacing() == LoadProfile.Spacing.POISSON && arrivals > Arrivals.Poisson.MOST) {
+                    error("load.spacing", "is poisson for " + (long) arrivals + " arrivals",
+                            "Use constant spacing, or at most " + Arrivals.Poisson.MOST + " arrivals in a run.");
                 }
                 range("load.connections", open.connections(), 1, MOST_CONNECTIONS);
             }

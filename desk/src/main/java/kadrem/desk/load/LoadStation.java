@@ -63,6 +63,7 @@ public final class LoadStation implements Station {
         explanation.setWrapText(true);
         explanation.getStyleClass().add("muted");
         add("load.arrivalsPerSecond", "arrivals a second");
+        add("load.spacing", "spacing");
         add("load.connections", "connections");
         add("load.users", "users");
         add("load.thinkTime", "think time");
@@ -170,15 +171,15 @@ public final class LoadStation implements Station {
         open.setSelected(isOpen);
         closed.setSelected(!isOpen);
         explanation.setText(isOpen
-                ? "Visits begin at a constant rate, whether or not earlier ones were answered. A slow candidate meets a"
-                        + " growing queue, as it would in front of the public."
+                ? "Visits begin at a given rate, at equal (constant) or random (poisson) distances, whether or not earlier"
+                        + " ones were answered. A slow candidate meets a growing queue, as it would in front of the public."
                 : "A fixed number of users each wait for an answer, pause, and call again. A slow candidate is asked less.");
         fields.getChildren().clear();
         int row = 0;
         for (Map.Entry<String, Entry> entry : entries.entrySet()) {
             boolean shown = isOpen
                     ? !List.of("load.users", "load.thinkTime").contains(entry.getKey())
-                    : !List.of("load.arrivalsPerSecond", "load.connections").contains(entry.getKey());
+                    : !List.of("load.arrivalsPerSecond", "load.spacing", "load.connections").contains(entry.getKey());
             if (shown) {
                 fields.addRow(row++, entry.getValue().name(), entry.getValue().field());
                 if (!entry.getValue().field().isFocused() || rejected.getText().isEmpty()) {
@@ -250,6 +251,7 @@ public final class LoadStation implements Station {
         return switch (path) {
             case "load.arrivalsPerSecond" ->
                 load instanceof LoadProfile.Open arrivals ? plain(arrivals.arrivalsPerSecond()) : "";
+            case "load.spacing" -> load instanceof LoadProfile.Open arrivals ? arrivals.spacing().id() : "";
             case "load.connections" -> Integer.toString(load.connections());
             case "load.users" -> load instanceof LoadProfile.Closed users ? Integer.toString(users.users()) : "";
             case "load.thinkTime" ->

@@ -25,7 +25,7 @@ public final class TrialJson {
             case LoadProfile.Closed closed -> root.put("model", "closed").put("users", closed.users())
                     .put("thinkTimeNanos", closed.thinkTime().toNanos());
             case LoadProfile.Open open -> root.put("model", "open").put("arrivalsPerSecond", open.arrivalsPerSecond())
-                    .put("connections", open.connections());
+                    .put("spacing", open.spacing().id()).put("connections", open.connections());
         }
         root.put("warmUpSeconds", load.warmUp().toSeconds());
         root.setAll(RunJson.figures(figures));

@@ -236,18 +236,26 @@ final class StudyReader {
             case "closed" -> new LoadProfile.Closed(fields.smallInteger("users", Optional.empty(), "20"),
                     fields.duration("thinkTime", Optional.of(Duration.ZERO), "100ms"), warmUp, measured, timeout);
             case "open" -> new LoadProfile.Open(fields.number("arrivalsPerSecond", Optional.empty(), "400"),
-                    fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured, timeout);
+                    spacing(fields), fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured, timeout);
             default -> {
                 if (!model.isEmpty()) {
                     fields.error("model", "is \"" + model + "\"", "Use open (arrivals) or closed (users).");
                 }
-                yield new LoadProfile.Open(1, 1, warmUp, measured, timeout);
+                yield new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, warmUp, measured, timeout);
             }
         };
         // the figures of the other model may stand by, so that one can go back to it
-        fields.passOver("users", "thinkTime", "arrivalsPerSecond", "connections");
+        fields.passOver("users", "thinkTime", "arrivalsPerSecond", "spacing", "connections");
         fields.warnOfUnknown();
         return load;
+    }
+
+    private static LoadProfile.Spacing spacing(Fields fields) {
+        String id = fields.optional("spacing").orElse(LoadProfile.Spacing.CONSTANT.id());
+        return LoadProfile.Spacing.byId(id).orElseGet(() -> {
+            fields.error("spacing", "is \"" + id + "\"", "Use constant or poisson.");
+            return LoadProfile.Spacing.CONSTANT;
+        });
     }
 
     private Plan plan(Optional<Fields> group) {

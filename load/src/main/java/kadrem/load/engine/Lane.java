@@ -420,7 +420,7 @@ final class Lane {
         private boolean waiting;
 
         ArrivalPace(LoadProfile.Open open) {
-            arrivals = new Arrivals(open.arrivalsPerSecond(), TimeUnit.NANOSECONDS.toSeconds(endNanos));
+            arrivals = Arrivals.of(open, order.streamSeed());
             free = new Seat[seats.size()];
         }
 

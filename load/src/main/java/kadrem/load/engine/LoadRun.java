@@ -92,8 +92,7 @@ public final class LoadRun implements AutoCloseable {
             case LoadProfile.Open open -> {
                 long sum = lanes.stream().mapToLong(Lane::arrivalHashes).sum();
                 long begun = lanes.stream().mapToLong(Lane::begun).sum();
-                var arrivals = new Arrivals(open.arrivalsPerSecond(),
-                        open.warmUp().toSeconds() + open.measured().toSeconds());
+                Arrivals arrivals = Arrivals.of(open, order.streamSeed());
                 long warmUp = arrivals.dueBefore(open.warmUp().toNanos());
                 yield new LoadResult(
                         new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(begun, sum))),

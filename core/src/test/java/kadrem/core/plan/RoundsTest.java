@@ -1,0 +1,73 @@
+package kadrem.core.plan;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Studies;
+import kadrem.core.study.Study;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class RoundsTest {
+    @Test
+    void everyRoundHoldsEveryCandidateOnceInAnOrderFixedByTheSeed() {
+        List<String> candidates = List.of("a", "b", "c");
+        for (int round = 1; round <= 20; round++) {
+            assertThat(Rounds.order(candidates, 5, round)).containsExactlyInAnyOrderElementsOf(candidates)
+                    .isEqualTo(Rounds.order(candidates, 5, round));
+        }
+    }
+
+    /** 6,000 rounds over 6 orders: 1,000 each expected, standard error 29; four are allowed. */
+    @Test
+    void allOrdersAreEquallyLikely() {
+        Map<List<String>, Integer> seen = new HashMap<>();
+        for (int round = 1; round <= 6000; round++) {
+            seen.merge(Rounds.order(List.of("a", "b", "c"), 99, round), 1, Integer::sum);
+        }
+        assertThat(seen).hasSize(6);
+        assertThat(seen.values()).allSatisfy(count -> assertThat((double) count).isCloseTo(1000, within(116.0)));
+    }
+
+    /** Smallest two-sided p of n rounds is 2 / 2^n, and Holm multiplies the smallest by the number of comparisons. */
+    @ParameterizedTest
+    @CsvSource({"1, 6", "3, 7", "6, 8", "12, 9"})
+    void knowsHowManyRoundsCanSettleAnything(int comparisons, int rounds) {
+        assertThat(Rounds.neededToSettle(comparisons, 0.05)).isEqualTo(rounds);
+    }
+
+    /** Common practice, no source: 200 users with 750 ms think time cannot exceed 267 calls/s. */
+    @Test
+    void predictsTheBoundOfTheResponseTimeLaw() {
+        Study study = Studies.withLoad(new LoadProfile.Closed(200, Duration.ofMillis(750), Duration.ZERO,
+                Duration.ofSeconds(30), Duration.ofSeconds(5)));
+        assertThat(Prediction.of(study).callsPerSecond().orElseThrow()).isCloseTo(267, within(0.5));
+        assertThat(Prediction.of(study).callsPerRun().orElseThrow()).isCloseTo(8000, within(0.5));
+    }
+
+    @Test
+    void saysNothingOfUsersWithoutThinkTime() {
+        Study study = Studies.withLoad(
+                new LoadProfile.Closed(8, Duration.ZERO, Duration.ZERO, Duration.ofSeconds(30), Duration.ofSeconds(5)));
+        assertThat(Prediction.of(study).callsPerSecond()).isEmpty();
+    }
+
+    @Test
+    void theLoadDigestChangesWithTheLoadAndOnlyWithIt() {
+        Study study = Studies.two();
+        assertThat(LoadDigest.of(Studies.two())).isEqualTo(LoadDigest.of(study)).hasSize(16);
+        LoadProfile.Open poisson = StreamTest.open(100, LoadProfile.Spacing.POISSON, 1, 10);
+        LoadProfile.Open constant = StreamTest.open(100, LoadProfile.Spacing.CONSTANT, 1, 10);
+        assertThat(LoadDigest.of(Studies.withLoad(poisson))).isNotEqualTo(LoadDigest.of(Studies.withLoad(constant)));
+        var renamed = new Study("another name", study.question(), study.candidates(), study.workload(), study.load(),
+                study.plan());
+        assertThat(LoadDigest.of(renamed)).isEqualTo(LoadDigest.of(study));
+    }
+}

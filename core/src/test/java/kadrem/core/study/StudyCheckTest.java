@@ -1,0 +1,82 @@
+package kadrem.core.study;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+import org.junit.jupiter.api.Test;
+
+class StudyCheckTest {
+    private static List<String> errors(Study study) {
+        return StudyCheck.check(study).stream().filter(problem -> problem.severity() == Problem.Severity.ERROR)
+                .map(Problem::path).toList();
+    }
+
+    private static Study with(Call call) {
+        Study study = Studies.two();
+        return new Study(study.name(), study.question(), study.candidates(),
+                new Workload(study.workload().values(), List.of(new Visit("v", 1, List.of(call)))), study.load(),
+                study.plan());
+    }
+
+    @Test
+    void aGoodStudyHasNoProblems() {
+        assertThat(StudyCheck.check(Studies.two())).isEmpty();
+    }
+
+    @Test
+    void loadNeverLeavesThisMachine() {
+        Study study = Studies.two();
+        var away = new Candidate("b", "b", new Address("192.0.2.7", 80, ""), Optional.empty(), "/", Optional.empty(),
+                Optional.empty());
+        var changed = new Study(study.name(), study.question(), List.of(study.candidates().getFirst(), away),
+                study.workload(), study.load(), study.plan());
+        assertThat(errors(changed)).containsExactly("candidates[1].address");
+        assertThat(new Address("127.0.0.1.example.org", 80, "").isLoopback()).isFalse();
+        assertThat(new Address("::1", 80, "").isLoopback()).isTrue();
+        assertThat(new Address("::1", 8080, "").authority()).isEqualTo("[::1]:8080");
+    }
+
+    @Test
+    void placeholdersNeedAListOfTheirName() {
+        assertThat(errors(with(new Call("c", "GET", "/x/{{nobody}}", List.of(), "", StatusSet.ANY_SUCCESS))))
+                .containsExactly("workload.visits[0].calls[0]");
+    }
+
+    @Test
+    void callsAreChecked() {
+        assertThat(errors(with(new Call("a b", "FETCH", "no slash", List.of(), "", StatusSet.ANY_SUCCESS))))
+                .containsExactly("workload.visits[0].calls[0].name", "workload.visits[0].calls[0].method",
+                        "workload.visits[0].calls[0].path", "workload.visits[0].calls[0].path");
+    }
+
+    @Test
+    void loadIsChecked() {
+        assertThat(errors(Studies.withLoad(new LoadProfile.Open(0, LoadProfile.Spacing.CONSTANT, 0,
+                Duration.ofMillis(1500), Duration.ZERO, Duration.ZERO)))).containsExactly("load.warmUp",
+                        "load.measured", "load.timeout", "load.arrivalsPerSecond", "load.connections");
+        assertThat(errors(Studies.withLoad(new LoadProfile.Open(100_000, LoadProfile.Spacing.POISSON, 8, Duration.ZERO,
+                Duration.ofMinutes(10), Duration.ofSeconds(1))))).containsExactly("load.spacing");
+    }
+
+    @Test
+    void aPlanThatCannotSettleAnythingIsToldBeforeItRuns() {
+        Study six = Studies.of(List.of("a", "b", "c"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1),
+                new Question.Decider(Metric.MEAN, 0.1));
+        assertThat(StudyCheck.check(six)).singleElement().satisfies(problem -> {
+            assertThat(problem.severity()).isEqualTo(Problem.Severity.WARNING);
+            assertThat(problem.what()).contains("6 comparisons").contains("8 rounds");
+        });
+    }
+
+    @Test
+    void theBaselineComesFirstInEveryPairItIsIn() {
+        Study study = Studies.of(List.of("a", "b", "c"), Studies.OPEN);
+        var question = new Question("?", "b", 0.05, List.of());
+        var other = new Study("s", question, study.candidates(), study.workload(), study.load(), study.plan());
+        assertThat(other.pairs()).containsExactly(new Study.CandidatePair("b", "a"), new Study.CandidatePair("b", "c"),
+                new Study.CandidatePair("a", "c"));
+    }
+}
