@@ -62,6 +62,10 @@ public final class CandidateProcess {
             command.add(part.replace("{{kadrem}}", kadrem).replace("{{port}}",
                     Integer.toString(candidate.address().port())));
         }
+        String program = launch.command().getFirst().replace("{{kadrem}}", kadrem);
+        if (!onPath(program) && !Files.isExecutable(folder.resolve(program))) {
+            throw new CandidateFailure("its program " + program + " is not there or may not be executed");
+        }
         var builder = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true)
                 .redirectInput(ProcessBuilder.Redirect.from(nullDevice()));
         builder.environment().putAll(launch.environment());

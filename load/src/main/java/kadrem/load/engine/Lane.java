@@ -461,7 +461,8 @@ final class Lane {
 
         @Override
         public void answered(Seat seat, long now, boolean more, boolean unreachable) {
-            if (more && now - startNanos < endNanos) {
+            if (more) {
+                // a visit that arrived in time is finished
                 callNext(seat, now, now);
                 return;
             }

@@ -1,5 +1,6 @@
 package kadrem.load.drive.http;
 
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
@@ -12,6 +13,7 @@ import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
+import kadrem.core.study.Workload;
 
 /**
  * A call compiled to pieces of bytes and slots for values (RFC 9112). A request without slots is one buffer, made once.
@@ -47,9 +49,12 @@ final class RequestTemplate {
         isConstant = head.stream().allMatch(Piece.Text.class::isInstance)
                 && body.stream().allMatch(Piece.Text.class::isInstance);
         if (isConstant) {
-            ByteBuf once = Unpooled.directBuffer(256);
-            writeTo(once, new LoadStream(new kadrem.core.study.Workload(List.of(), List.of()), 0).newDraw());
-            constant = Unpooled.unreleasableBuffer(once);
+            ByteBuf rendered = Unpooled.buffer();
+            writeTo(rendered, new LoadStream(new Workload(List.of(), List.of()), 0).newDraw());
+            // direct memory of the JDK's, which lives as long as this template and is not counted
+            ByteBuffer once = ByteBuffer.allocateDirect(rendered.readableBytes());
+            rendered.readBytes(once);
+            constant = Unpooled.unreleasableBuffer(Unpooled.wrappedBuffer(once.flip()));
         } else {
             constant = Unpooled.EMPTY_BUFFER;
         }

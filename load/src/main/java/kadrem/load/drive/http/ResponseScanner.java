@@ -155,8 +155,11 @@ final class ResponseScanner {
         if (end < 14 || !looksLikeHttp() || head[8] != ' ') {
             return false;
         }
+        if (!isDigit(head[9]) || !isDigit(head[10]) || !isDigit(head[11])) {
+            return false;
+        }
         status = (head[9] - '0') * 100 + (head[10] - '0') * 10 + (head[11] - '0');
-        if (status < 100 || status > 999 || head[12] != ' ' && head[12] != '\r' && head[12] != '\n') {
+        if (status < 100 || head[12] != ' ' && head[12] != '\r' && head[12] != '\n') {
             return false;
         }
         keepsConnection = head[7] != '0';
@@ -170,6 +173,10 @@ final class ResponseScanner {
             line = stop + 1;
         }
         return true;
+    }
+
+    private static boolean isDigit(byte b) {
+        return b >= '0' && b <= '9';
     }
 
     private int lineEnd(int from, int end) {

@@ -1,0 +1,180 @@
+package kadrem.files.study;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.LinkedHashMap;
+import java.util.Map;
+
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Study;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class StudyFileTest {
+    private static final String GOOD = """
+            # which one?
+            kadrem: 1
+            name: Berths
+            x-owner: harbour office
+            question:
+              text: Which one?
+              decide:
+                - metric: p99   # the one that hurts
+                  margin: 10%
+            candidates:
+              - id: a
+                address: http://127.0.0.1:18081/api/
+                launch:
+                  command: [run, "{{port}}"]
+                  readyWithin: 1.5s
+              - id: b
+                address: http://[::1]:18082
+            workload:
+              values:
+                - {name: day, file: values/days.csv}
+                - {name: berth, from: 1, to: 100}
+              visits:
+                - name: look
+                  calls:
+                    - {name: one, path: "/berths/{{berth}}?day={{day}}", expect: [200, 404]}
+            load:
+              model: open
+              arrivalsPerSecond: 50   # a quiet day
+              warmUp: 2s
+              measured: 10s
+            plan:
+              rounds: 7
+              seed: 5
+            """;
+    @TempDir
+    private Path folder;
+
+    private StudyFile read(String text) throws StudyException, IOException {
+        Files.createDirectories(folder.resolve("values"));
+        Files.writeString(folder.resolve("values/days.csv"), "day,weekday\r\n\"2026-07-01\",\"We,d\"\r\n2026-07-02,Thu\r\n");
+        Files.writeString(folder.resolve(StudyFile.NAME), text);
+        return StudyFile.read(folder);
+    }
+
+    private String message(String text) {
+        return org.assertj.core.api.Assertions.catchThrowableOfType(StudyException.class, () -> read(text))
+                .getMessage();
+    }
+
+    @Test
+    void readsAStudy() throws Exception {
+        StudyFile file = read(GOOD);
+        Study study = file.study();
+        assertThat(file.warnings()).isEmpty();
+        assertThat(study.question().baseline()).isEqualTo("a");
+        assertThat(study.question().decider(Metric.P99).orElseThrow().margin()).isEqualTo(0.1);
+        assertThat(study.candidates().getFirst().address()).hasToString("http://127.0.0.1:18081/api");
+        assertThat(study.candidates().get(1).address()).hasToString("http://[::1]:18082");
+        assertThat(study.candidates().getFirst().launch().orElseThrow().readyWithin()).isEqualTo(Duration.ofMillis(1500));
+        assertThat(study.workload().values().getFirst().text(1)).isEqualTo("2026-07-02");
+        assertThat(study.load()).isEqualTo(new LoadProfile.Open(50, LoadProfile.Spacing.CONSTANT, 64,
+                Duration.ofSeconds(2), Duration.ofSeconds(10), Duration.ofSeconds(5)));
+    }
+
+    /** Each row is a way to spoil a good study: what is replaced, by what, and what the message must name. */
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '`', value = {
+            "arrivalsPerSecond: 50 | arrivalsPerSecond: fast | line 28: load.arrivalsPerSecond is \"fast\". Write it like this: arrivalsPerSecond: 400",
+            "measured: 10s | measured: 10 | line 30: load.measured is \"10\". Write it like this: measured: 20s",
+            "measured: 10s | measured: 1500ms | line 30: load.measured is 1500 ms. Use whole seconds, such as 5s.",
+            "model: open | model: half-open | line 27: load.model is \"half-open\". Use open (arrivals) or closed (users).",
+            "metric: p99 | metric: p42 | line 8: question.decide[0].metric is \"p42\". Use one of: p50",
+            "id: b | id: a | line 16: candidates[1].id is \"a\" a second time. Give each candidate its own id.",
+            "[::1]:18082 | 192.0.2.1:80 | line 17: candidates[1].address is http://192.0.2.1, which is not on this machine",
+            "[::1]:18082 | nowhere | line 17: candidates[1].address",
+            "days.csv | none.csv | line 20: workload.values[0].file is \"values/none.csv\", and there is no such file",
+            "values/days.csv | ../../days.csv | which lies outside the study",
+            "name: day, | name: tag, | line 20: workload.values[0].column is \"tag\", but values/days.csv has the columns day, weekday",
+            "{{berth}} | {{quay}} | line 25: workload.visits[0].calls[0] uses {{quay}}, but no value list has that name",
+            "kadrem: 1 | kadrem: 9 | line 2: kadrem is 9. This Kadrem reads studies of format 1.",
+            "name: Berths | name: [Berths] | line 3: name is a list, but should be a single value",
+            "name: Berths | name: &n Berths | line 3: anchors and aliases",
+            "x-owner: | name: | a second time",
+            "rounds: 7 | rounds: 0 | line 32: plan.rounds is 0. Use a number from 1 to 1000.",
+            "  seed: 5 | \tseed: 5 | line 33: this is not valid YAML"})
+    void saysWhereWhatAndHowToMend(String part, String spoiled, String expected) {
+        assertThat(message(GOOD.replace(part, spoiled.replace("\\t", "\t")))).contains(expected.strip());
+    }
+
+    @Test
+    void tellsAllProblemsAtOnce() {
+        String text = GOOD.replace("measured: 10s", "measured: soon").replace("id: b", "id: B!").replace("path: \"/", "path: \"");
+        assertThat(message(text).lines()).hasSize(1);
+        assertThat(message(GOOD.replace("id: b", "id: B!").replace("path: \"/", "path: \"")).lines()).hasSize(2);
+    }
+
+    @Test
+    void anUnknownFieldIsToldAndKept() throws Exception {
+        StudyFile file = read(GOOD.replace("  seed: 5", "  seeed: 5"));
+        assertThat(file.warnings()).singleElement().satisfies(warning -> assertThat(warning.toString()).isEqualTo(
+                "line 33: plan.seeed is not a field that Kadrem knows; it is kept, without effect. Did you mean seed?"
+                        + " Names that begin with x- are yours to use."));
+        assertThat(file.with(Map.of("plan.rounds", "9")).text()).contains("seeed: 5");
+    }
+
+    @Test
+    void anEditChangesOneValueAndNothingElse() throws Exception {
+        StudyFile edited = read(GOOD).with(Map.of("load.arrivalsPerSecond", "75"));
+        assertThat(edited.text())
+                .isEqualTo(GOOD.replace("arrivalsPerSecond: 50   # a quiet day", "arrivalsPerSecond: 75   # a quiet day"));
+        edited.save();
+        assertThat(StudyFile.read(folder).study()).isEqualTo(edited.study());
+        assertThat(folder.toFile().list()).containsExactlyInAnyOrder("study.yaml", "values");
+    }
+
+    @Test
+    void theModelCanBeChangedAndChangedBack() throws Exception {
+        var fields = new LinkedHashMap<String, String>();
+        fields.put("load.model", "closed");
+        fields.put("load.users", "20");
+        StudyFile closed = read(GOOD).with(fields);
+        assertThat(closed.study().load()).isInstanceOf(LoadProfile.Closed.class);
+        assertThat(closed.warnings()).isEmpty();
+        StudyFile open = closed.with(Map.of("load.model", "open"));
+        assertThat(open.study().load()).isEqualTo(read(GOOD).study().load());
+    }
+
+    @Test
+    void anEditThatWouldSpoilTheStudyIsRefused() throws Exception {
+        StudyFile file = read(GOOD);
+        assertThatThrownBy(() -> file.with(Map.of("load.measured", "never"))).isInstanceOf(StudyException.class)
+                .hasMessageContaining("load.measured is \"never\"");
+        assertThat(Files.readString(folder.resolve(StudyFile.NAME))).isEqualTo(GOOD);
+        assertThatThrownBy(() -> file.with(Map.of("load.deep.er", "1"))).isInstanceOf(StudyException.class);
+    }
+
+    @Test
+    void missingAndUnreadableFilesAreExplained() throws Exception {
+        assertThatThrownBy(() -> StudyFile.read(folder.resolve("nowhere"))).hasMessageContaining("There is no study at")
+                .hasMessageContaining("Give the folder that holds its study.yaml");
+        assertThatThrownBy(() -> StudyFile.read(folder)).hasMessageContaining("There is no study.yaml in");
+        Files.write(folder.resolve(StudyFile.NAME), new byte[]{(byte) 0xff, (byte) 0xfe, 0x00});
+        assertThatThrownBy(() -> StudyFile.read(folder)).hasMessageContaining("is not UTF-8 text");
+        assertThat(message("")).contains("the file is empty");
+        assertThat(message("a: ".repeat(3) + "b")).contains("line 1: this is not valid YAML");
+        assertThat(message("[".repeat(100) + "]".repeat(100))).contains("not valid YAML");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"250ms, 250000000", "5s, 5000000000", "1.5s, 1500000000", "2min, 120000000000", "1h, 3600000000000"})
+    void durationsAreReadAndWritten(String text, long nanos) {
+        Duration duration = Durations.parse(text).orElseThrow();
+        assertThat(duration.toNanos()).isEqualTo(nanos);
+        assertThat(Durations.parse(Durations.write(duration))).hasValue(duration);
+        assertThat(Durations.parse("soon")).isEmpty();
+        assertThat(Durations.parse("-1s")).isEmpty();
+    }
+}

@@ -1,0 +1,226 @@
+package kadrem.load.campaign;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.ArgumentMatchers.anyInt;
+import static org.mockito.ArgumentMatchers.eq;
+import static org.mockito.Mockito.inOrder;
+import static org.mockito.Mockito.mock;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.SecondSummary;
+import kadrem.core.plan.Rounds;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
+import kadrem.core.study.Question;
+import kadrem.core.study.StatusSet;
+import kadrem.core.study.Study;
+import kadrem.core.study.ValueList;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.mockito.InOrder;
+
+/** Campaigns with real processes: the stand-ins, and programs that fail in every way a candidate can. */
+class CampaignTest {
+    private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    @TempDir
+    private Path folder;
+    private final MemoryStore store = new MemoryStore();
+
+    private static int freePort() throws IOException {
+        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            return socket.getLocalPort();
+        }
+    }
+
+    private static Candidate standIn(String name, int port) {
+        return candidate(name, port, List.of(JAVA, "-XX:TieredStopAtLevel=1", "-cp",
+                System.getProperty("java.class.path"), "kadrem.standins.Main", name, "--port", "{{port}}"));
+    }
+
+    private static Candidate candidate(String id, int port, List<String> command) {
+        return new Candidate(id, id, new Address("127.0.0.1", port, ""),
+                Optional.of(new Launch(command, ".", Map.of(), Optional.of("0"), Duration.ofSeconds(60),
+                        Duration.ofSeconds(5))),
+                "/health", Optional.of(new Candidate.ControlCall("POST", "/admin/reset")),
+                Optional.of("/admin/version"));
+    }
+
+    private static Study study(int seconds, Candidate... candidates) {
+        var call = new Call("one-berth", "GET", "/berths/{{berth}}", List.of(), "", StatusSet.ANY_SUCCESS);
+        var load = new LoadProfile.Open(40, LoadProfile.Spacing.CONSTANT, 8, Duration.ofSeconds(1),
+                Duration.ofSeconds(seconds), Duration.ofSeconds(5));
+        return new Study("s", new Question("?", candidates[0].id(), 0.05,
+                List.of(new Question.Decider(Metric.P99, 0.1))), List.of(candidates),
+                new Workload(List.of(new ValueList.NumberRange("berth", 1, 2400)),
+                        List.of(new Visit("v", 1, List.of(call)))),
+                load, new Plan(1, 3, Duration.ZERO));
+    }
+
+    private List<RunRecord> run(Study study, CampaignListener listener, int rounds) {
+        return new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener).run(rounds);
+    }
+
+    private List<RunRecord> run(Study study) {
+        return run(study, mock(CampaignListener.class), 1);
+    }
+
+    @Test
+    void aRoundMeasuresEveryCandidateFromLaunchToStop() throws IOException {
+        Study study = study(2, standIn("loop", freePort()), standIn("virtual", freePort()));
+        CampaignListener listener = mock(CampaignListener.class);
+        List<RunRecord> made = run(study, listener, 1);
+
+        assertThat(made).hasSize(2).allSatisfy(run -> {
+            assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE);
+            assertThat(run.figures().orElseThrow().good()).isEqualTo(80);
+            assertThat(run.figures().orElseThrow().cpuMillis()).isPresent();
+            assertThat(run.figures().orElseThrow().peakMemory().orElseThrow()).isGreaterThan(20e6);
+            assertThat(run.fingerprint()).containsEntry("server", "berth-board-" + run.candidate())
+                    .containsKeys("version", "executable", "command");
+            assertThat(run.machine()).containsKeys("cpu", "os", "memory");
+            assertThat(run.processes().candidatePid()).isPositive();
+            assertThat(ProcessHandle.of(run.processes().candidatePid())).as("it was stopped").isEmpty();
+        });
+        assertThat(made.get(0).stream()).as("both were sent the same").isEqualTo(made.get(1).stream());
+        assertThat(made.get(1).soundness()).anySatisfy(finding -> {
+            assertThat(finding.rule()).isEqualTo("stream digest");
+            assertThat(finding.ok()).isTrue();
+        });
+        assertThat(made.stream().map(RunRecord::candidate)).containsExactlyElementsOf(
+                Rounds.order(List.of("loop", "virtual"), 3, 1));
+        assertThat(store.seconds).isGreaterThanOrEqualTo(6);
+        assertThat(Campaign.remaining(study, store.runs(), 1)).isEmpty();
+        assertThat(Campaign.firstOpenRound(study, store.runs())).isEqualTo(2);
+        InOrder order = inOrder(listener);
+        order.verify(listener).runBegins(any(), eq(1), eq(2), any());
+        order.verify(listener).step(any(), eq("launching"));
+        order.verify(listener).step(any(), eq("resetting"));
+        order.verify(listener).step(any(), eq("measuring"));
+        order.verify(listener).runEnds(any(), eq(1), anyInt(), any());
+    }
+
+    @Test
+    void aCandidateThatCannotBeStartedFailsAndTheOthersAreMeasured() throws IOException {
+        Study study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")),
+                candidate("quits", freePort(), List.of("sh", "-c", "echo out of berths >&2; exit 3")));
+        List<RunRecord> made = run(study);
+        assertThat(made).hasSize(2).allSatisfy(run -> assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED));
+        assertThat(made).anySatisfy(run -> assertThat(run.reason()).isEqualTo(
+                "its program no-such-program-here is not there or may not be executed"));
+        assertThat(made).anySatisfy(run -> {
+            assertThat(run.reason()).isEqualTo("it ended with exit code 3 before its ready probe answered");
+            assertThat(run.lastOutput()).containsExactly("out of berths");
+        });
+        assertThat(Campaign.remaining(study, store.runs(), 1)).as("failed runs are made again").hasSize(2);
+    }
+
+    @Test
+    void aPortInUseIsSaidBeforeAnythingIsStarted() throws IOException {
+        try (var taken = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            RunRecord run = run(study(1, standIn("loop", taken.getLocalPort()))).getFirst();
+            assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED);
+            assertThat(run.reason()).contains("port " + taken.getLocalPort()).contains("already in use");
+            assertThat(run.processes().candidatePid()).isZero();
+        }
+    }
+
+    @Test
+    void aCandidateThatDiesUnderLoadIsAFailedRunWithItsLastWords() throws IOException {
+        Study study = study(30, standIn("loop", freePort()));
+        CampaignListener killer = mock(CampaignListener.class);
+        org.mockito.Mockito.doAnswer(_ -> {
+            store.runs().forEach(run -> ProcessHandle.of(run.processes().candidatePid())
+                    .ifPresent(ProcessHandle::destroyForcibly));
+            return null;
+        }).when(killer).second(any(), any());
+        RunRecord run = run(study, killer, 1).getFirst();
+        assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED);
+        assertThat(run.reason()).isEqualTo("it ended by signal 9 during the load");
+        assertThat(run.lastOutput()).anySatisfy(line -> assertThat(line).contains("berth-board-loop answers"));
+    }
+
+    @Test
+    void aStoppedCampaignKeepsWhatItMeasuredAndGoesOnLater() throws Exception {
+        Study study = study(20, standIn("loop", freePort()));
+        var measuring = new CountDownLatch(1);
+        var listener = mock(CampaignListener.class);
+        org.mockito.Mockito.doAnswer(_ -> {
+            measuring.countDown();
+            return null;
+        }).when(listener).second(any(), any(SecondSummary.class));
+        var campaign = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener);
+        var made = new ArrayList<RunRecord>();
+        Thread worker = Thread.ofPlatform().start(() -> made.addAll(campaign.run(1)));
+        assertThat(measuring.await(60, TimeUnit.SECONDS)).isTrue();
+        campaign.stop();
+        worker.join(30_000);
+        assertThat(made).singleElement().satisfies(run -> {
+            assertThat(run.outcome()).isEqualTo(RunOutcome.STOPPED);
+            assertThat(ProcessHandle.of(run.processes().candidatePid())).isEmpty();
+        });
+        assertThat(Campaign.remaining(study, store.runs(), 1)).hasSize(1);
+    }
+
+    @Test
+    void whatAKilledKadremLeftBehindIsFoundAndEnded() throws Exception {
+        Process orphan = new ProcessBuilder("sh", "-c", "sleep 300 & wait").start();
+        Process marked;
+        var builder = new ProcessBuilder("sleep", "300");
+        builder.environment().put(CandidateProcess.RUN_VARIABLE, "cut1");
+        marked = builder.start();
+        Process innocent = new ProcessBuilder("sleep", "300").start();
+        try {
+            var processes = new RunRecord.Processes(999_999_999L, 1, orphan.pid(),
+                    CandidateProcess.started(orphan.toHandle()));
+            store.replace(running("cut1", processes));
+            assertThat(Leftovers.measuredBy(store)).isEmpty();
+            List<RunRecord> cut = Leftovers.clear(store, Clock.systemUTC().instant());
+            assertThat(cut).singleElement()
+                    .satisfies(run -> assertThat(run.outcome()).isEqualTo(RunOutcome.CUT_OFF));
+            assertThat(orphan.waitFor(10, TimeUnit.SECONDS)).isTrue();
+            assertThat(marked.waitFor(10, TimeUnit.SECONDS)).isTrue();
+            assertThat(innocent.isAlive()).isTrue();
+            assertThat(Leftovers.clear(store, Clock.systemUTC().instant())).isEmpty();
+        } finally {
+            orphan.destroyForcibly();
+            marked.destroyForcibly();
+            innocent.destroyForcibly();
+        }
+    }
+
+    @Test
+    void aRunOfAnotherLivingKadremIsLeftAlone() {
+        ProcessHandle self = ProcessHandle.current();
+        store.replace(running("live", new RunRecord.Processes(self.pid(), CandidateProcess.started(self), 0, 0)));
+        assertThat(Leftovers.measuredBy(store)).hasValue(self.pid());
+        assertThat(Leftovers.clear(store, Clock.systemUTC().instant())).isEmpty();
+    }
+
+    private static RunRecord running(String id, RunRecord.Processes processes) {
+        return new RunRecord(id, 1, "loop", 1, 1, "d", Clock.systemUTC().instant(), Optional.empty(),
+                RunOutcome.RUNNING, "", List.of(), Map.of(), Map.of(), processes, Optional.empty(), Optional.empty(),
+                List.of());
+    }
+}

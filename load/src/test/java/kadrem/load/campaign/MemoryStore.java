@@ -1,0 +1,61 @@
+package kadrem.load.campaign;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.HostSample;
+import kadrem.core.measure.RunJournal;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.RunStore;
+import kadrem.core.measure.SecondTally;
+
+/** Keeps runs in memory for tests. */
+final class MemoryStore implements RunStore {
+    final Map<String, RunRecord> records = new LinkedHashMap<>();
+    final List<HostSample> samples = new ArrayList<>();
+    int seconds;
+
+    @Override
+    public synchronized List<RunRecord> runs() {
+        return List.copyOf(records.values());
+    }
+
+    @Override
+    public synchronized void replace(RunRecord record) {
+        records.put(record.id(), record);
+    }
+
+    @Override
+    public RunJournal begin(RunRecord begun, List<String> callNames, int warmUpSeconds) {
+        replace(begun);
+        return new RunJournal() {
+            @Override
+            public void second(SecondTally tally) {
+                seconds++;
+            }
+
+            @Override
+            public void host(HostSample sample) {
+                samples.add(sample);
+            }
+
+            @Override
+            public void exchange(Exchange exchange) {
+                // not looked at
+            }
+
+            @Override
+            public void record(RunRecord record) {
+                replace(record);
+            }
+
+            @Override
+            public void close() {
+                // nothing is open
+            }
+        };
+    }
+}

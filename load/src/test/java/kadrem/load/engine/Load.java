@@ -1,0 +1,101 @@
+package kadrem.load.engine;
+
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+
+import kadrem.core.measure.CallTally;
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.HostSample;
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunTotals;
+import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.StatusSet;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.http.HttpDriver;
+import org.HdrHistogram.Histogram;
+
+/** Runs a load for a test and keeps what it recorded. */
+final class Load implements LoadListener {
+    /** Time limit of calls that are expected to be answered, however busy the machine that runs the tests is. */
+    static final Duration PATIENT = Duration.ofSeconds(25);
+    final List<Exchange> exchanges = new ArrayList<>();
+    final List<SecondSummary> seconds = new ArrayList<>();
+    final Histogram response = Latency.forRun();
+    final Histogram service = Latency.forRun();
+    final RunTotals totals;
+    LoadResult result;
+    RunFigures figures;
+
+    private Load(LoadOrder order) {
+        totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
+                (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
+    }
+
+    static Call get(String name, String path) {
+        return new Call(name, "GET", path, List.of(), "", StatusSet.ANY_SUCCESS);
+    }
+
+    static Workload one(String path) {
+        return new Workload(List.of(), List.of(new Visit("v", 1, List.of(get("call", path)))));
+    }
+
+    static LoadProfile.Open open(double rate, int connections, int warmUp, int seconds) {
+        return new LoadProfile.Open(rate, LoadProfile.Spacing.CONSTANT, connections, Duration.ofSeconds(warmUp),
+                Duration.ofSeconds(seconds), PATIENT);
+    }
+
+    static LoadProfile.Closed closed(int users, Duration think, int seconds) {
+        return new LoadProfile.Closed(users, think, Duration.ZERO, Duration.ofSeconds(seconds), PATIENT);
+    }
+
+    static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes) {
+        return run(port, workload, load, seed, lanes, Transport.best());
+    }
+
+    static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes, Transport transport) {
+        var order = new LoadOrder(new Address("127.0.0.1", port, ""), workload, load, seed, lanes);
+        var kept = new Load(order);
+        var driver = new HttpDriver(order.address(), workload, load, transport);
+        try (LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
+            run.begin(System.nanoTime() + 50_000_000);
+            run.await();
+            kept.result = run.result();
+        }
+        kept.figures = kept.totals.figures();
+        return kept;
+    }
+
+    long failed(FailureKind kind) {
+        return figures.failed().get(kind);
+    }
+
+    @Override
+    public void second(SecondTally tally) {
+        totals.add(tally);
+        seconds.add(SecondSummary.of(tally));
+        for (int i = 0; i < tally.callCount(); i++) {
+            CallTally call = tally.call(i, Phase.MEASURED);
+            response.add(call.response);
+            service.add(call.service);
+        }
+    }
+
+    @Override
+    public void exchange(Exchange exchange) {
+        exchanges.add(exchange);
+    }
+
+    @Override
+    public void host(HostSample sample) {
+        totals.add(sample);
+    }
+}

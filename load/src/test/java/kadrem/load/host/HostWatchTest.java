@@ -1,0 +1,49 @@
+package kadrem.load.host;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.util.OptionalLong;
+import java.util.concurrent.TimeUnit;
+
+import kadrem.core.measure.HostSample;
+import org.junit.jupiter.api.Test;
+
+class HostWatchTest {
+    /** A child of the process burns; the tree's CPU time must be that of the burner, and not the watcher's own. */
+    @Test
+    void countsTheCpuOfTheWholeProcessTree() throws IOException, InterruptedException {
+        Process parent = new ProcessBuilder("sh", "-c", "(while :; do :; done) & wait").start();
+        try {
+            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0);
+            HostSample before = watch.sample(System.nanoTime());
+            for (int i = 0; i < 200 && watch.sample(System.nanoTime()).candidateCpuMillis() < before
+                    .candidateCpuMillis() + 300; i++) {
+                TimeUnit.MILLISECONDS.sleep(20);
+            }
+            HostSample after = watch.sample(System.nanoTime());
+            assertThat(after.candidateCpuMillis() - before.candidateCpuMillis()).isGreaterThanOrEqualTo(300);
+            assertThat(after.candidateProcesses()).isEqualTo(2);
+            assertThat(after.candidateMemory()).isPositive();
+            assertThat(after.hostCpuShare()).isBetween(0.01, 1.0);
+            assertThat(after.hostMemoryUsed()).isPositive();
+            assertThat(after.kadremMemory()).isPositive();
+        } finally {
+            parent.descendants().forEach(ProcessHandle::destroyForcibly);
+            parent.destroyForcibly();
+        }
+    }
+
+    @Test
+    void aProcessThatIsGoneHasNoFigures() {
+        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000).sample(System.nanoTime());
+        assertThat(sample.candidateCpuMillis()).isEqualTo(-1);
+        assertThat(sample.laneCpuMillis()).isEqualTo(5);
+    }
+
+    @Test
+    void theMachineIsDescribedWithoutItsName() {
+        assertThat(Machine.describe()).containsKeys("os", "cpu", "processors", "memory", "kadrem-jvm")
+                .doesNotContainKeys("host", "name");
+    }
+}
