@@ -52,8 +52,7 @@ final class TryCommand implements Callable<Integer> {
     private Duration warmUp;
     @Option(names = "--think-time", paramLabel = "TIME", defaultValue = "0s", converter = TimeConverter.class, description = "pause of a user between two calls (default ${DEFAULT-VALUE})")
     private Duration thinkTime;
-    @Option(names = "--spacing", paramLabel = "constant|poisson", defaultValue = "constant",
-            converter = SpacingConverter.class, description = "how arrivals follow each other (default ${DEFAULT-VALUE})")
+    @Option(names = "--spacing", paramLabel = "constant|poisson", defaultValue = "constant", converter = SpacingConverter.class, description = "how arrivals follow each other (default ${DEFAULT-VALUE})")
     private LoadProfile.Spacing spacing;
     @Option(names = "--connections", paramLabel = "N", defaultValue = "64", description = "connections for arrivals (default ${DEFAULT-VALUE})")
     private int connections;

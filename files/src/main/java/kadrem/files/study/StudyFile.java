@@ -59,6 +59,11 @@ public final class StudyFile {
 
     private static StudyFile parse(Path file, String text) throws StudyException {
         YamlNode root = tree(file, text);
+        if (!(root instanceof YamlNode.Mapping)) {
+            throw new StudyException(file, List.of(new StudyException.Located(root.line(), Problem.error("",
+                    "this is " + root.kind() + ", and not a study", "A study is a group of fields such as name: and"
+                            + " candidates:, see docs/formats.md."))));
+        }
         var problems = new Fields.Problems();
         Study study = new StudyReader(file.getParent(), problems).read(root);
         if (problems.list.stream().noneMatch(StudyFile::isError)) {

@@ -236,7 +236,8 @@ final class StudyReader {
             case "closed" -> new LoadProfile.Closed(fields.smallInteger("users", Optional.empty(), "20"),
                     fields.duration("thinkTime", Optional.of(Duration.ZERO), "100ms"), warmUp, measured, timeout);
             case "open" -> new LoadProfile.Open(fields.number("arrivalsPerSecond", Optional.empty(), "400"),
-                    spacing(fields), fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured, timeout);
+                    spacing(fields), fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured,
+                    timeout);
             default -> {
                 if (!model.isEmpty()) {
                     fields.error("model", "is \"" + model + "\"", "Use open (arrivals) or closed (users).");

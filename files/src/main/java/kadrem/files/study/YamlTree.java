@@ -6,11 +6,13 @@ import java.util.LinkedHashMap;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.core.StreamReadFeature;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
 import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import org.yaml.snakeyaml.LoaderOptions;
 
-/** Reads YAML with the place of every value. Aliases and anchors are refused, size and depth are limited. */
+/** Reads YAML with the place of every value. Aliases are refused, size and depth are limited. */
 final class YamlTree {
     private static final int MOST_CHARACTERS = 4 * 1024 * 1024;
     private static final int MOST_DEPTH = 40;
@@ -22,10 +24,9 @@ final class YamlTree {
     private static YAMLFactory factory() {
         var options = new LoaderOptions();
         options.setCodePointLimit(MOST_CHARACTERS);
-        options.setNestingDepthLimit(MOST_DEPTH);
-        options.setMaxAliasesForCollections(0);
-        options.setAllowDuplicateKeys(false);
-        return YAMLFactory.builder().loaderOptions(options).build();
+        return YAMLFactory.builder().loaderOptions(options)
+                .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(MOST_DEPTH).build())
+                .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION).build();
     }
 
     /** The text is not YAML that Kadrem reads. */
@@ -68,8 +69,8 @@ final class YamlTree {
 
     private static YamlNode read(YAMLParser parser, JsonToken token) throws IOException, YamlException {
         int line = parser.currentTokenLocation().getLineNr();
-        if (parser.isCurrentAlias() || parser.getObjectId() != null) {
-            throw new YamlException(line, "anchors and aliases (& and *) are not read; write the value out");
+        if (parser.isCurrentAlias()) {
+            throw new YamlException(line, "aliases (*) are not read; write the value out");
         }
         return switch (token) {
             case START_OBJECT -> {
@@ -79,9 +80,7 @@ final class YamlTree {
                     int keyFrom = (int) parser.currentTokenLocation().getCharOffset();
                     String name = parser.currentName();
                     YamlNode value = read(parser, parser.nextToken());
-                    if (entries.put(name, new YamlNode.Entry(keyLine, keyFrom, value)) != null) {
-                        throw new YamlException(keyLine, "the field " + name + " stands here a second time");
-                    }
+                    entries.put(name, new YamlNode.Entry(keyLine, keyFrom, value));
                 }
                 yield new YamlNode.Mapping(entries, line);
             }

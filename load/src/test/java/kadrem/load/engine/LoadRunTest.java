@@ -157,8 +157,10 @@ class LoadRunTest {
             }
         })) {
             long begun = System.nanoTime();
-            var load = Load.run(server.port(), Load.one("/x"), new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 64,
-                    Duration.ZERO, Duration.ofSeconds(1), Duration.ofSeconds(2)), 1, 1);
+            var load = Load.run(server.port(), Load.one("/x"),
+                    new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 64,
+                            Duration.ZERO, Duration.ofSeconds(1), Duration.ofSeconds(2)),
+                    1, 1);
             assertThat(load.failed(FailureKind.TIMEOUT)).isEqualTo(20);
             assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(Duration.ofSeconds(20));
         }

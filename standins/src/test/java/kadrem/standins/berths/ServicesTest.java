@@ -46,7 +46,8 @@ class ServicesTest {
 
     private static HttpResponse<String> call(int port, String method, String path, String body) throws Exception {
         return CLIENT.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + path))
-                .method(method, HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+                .method(method, HttpRequest.BodyPublishers.ofString(body)).build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 
     /** The answer of all three, which must be the same to the byte. */

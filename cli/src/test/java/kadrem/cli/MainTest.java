@@ -1,0 +1,203 @@
+package kadrem.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import kadrem.files.run.RunReader;
+import kadrem.standins.berths.LoopService;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import picocli.CommandLine;
+
+/** The commands as a user types them, against real stand-ins. */
+class MainTest {
+    private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    private static final ObjectMapper JSON = new ObjectMapper();
+    @TempDir
+    private Path folder;
+    private final StringWriter out = new StringWriter();
+    private final StringWriter err = new StringWriter();
+
+    private int kadrem(String... arguments) {
+        CommandLine line = Main.commandLine();
+        line.setOut(new PrintWriter(out, true));
+        line.setErr(new PrintWriter(err, true));
+        return line.execute(arguments);
+    }
+
+    private static int freePort() throws IOException {
+        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            return socket.getLocalPort();
+        }
+    }
+
+    private Path study(int measured) throws IOException {
+        String launch = """
+                launch:
+                      command: ["%s", -XX:TieredStopAtLevel=1, -cp, "%s", kadrem.standins.Main, %s, --port, "{{port}}"]
+                      readyWithin: 60s
+                    ready: /health
+                    reset:
+                      path: /admin/reset""";
+        String classPath = System.getProperty("java.class.path");
+        Files.writeString(folder.resolve("study.yaml"), """
+                kadrem: 1
+                name: Small
+                question:
+                  text: Which one?
+                  decide:
+                    - metric: p99
+                      margin: 10%%
+                candidates:
+                  - id: virtual
+                    address: http://127.0.0.1:%d
+                    %s
+                  - id: loop
+                    address: http://127.0.0.1:%d
+                    %s
+                workload:
+                  values:
+                    - {name: berth, from: 1, to: 2400}
+                  visits:
+                    - name: look
+                      calls:
+                        - {name: one-berth, path: "/berths/{{berth}}"}
+                load:
+                  model: closed
+                  users: 2
+                  thinkTime: 10ms
+                  warmUp: 1s
+                  measured: %ds
+                plan:
+                  rounds: 7
+                  pause: 0s
+                """.formatted(freePort(), launch.formatted(JAVA, classPath, "virtual"), freePort(),
+                launch.formatted(JAVA, classPath, "loop"), measured));
+        return folder;
+    }
+
+    @Test
+    void aTrialPrintsWhatItSaw() throws Exception {
+        try (LoopService service = LoopService.on(0)) {
+            String url = "http://127.0.0.1:" + service.port() + "/berths/7";
+            assertThat(kadrem("try", url, "--arrivals", "50", "--for", "2s", "--warm-up", "1s", "--timeout", "25s",
+                    "--format", "json")).isZero();
+            JsonNode json = JSON.readTree(out.toString());
+            assertThat(json.path("sent").asLong()).isEqualTo(100);
+            assertThat(json.path("good").asLong()).isEqualTo(100);
+            assertThat(json.path("failed").path("timeout").asLong()).isZero();
+            assertThat(json.path("seconds").asDouble()).isEqualTo(2);
+            assertThat(json.path("throughput").asDouble()).isPositive();
+            for (String name : List.of("responseTimeNanos", "serviceTimeNanos", "lagNanos")) {
+                for (String part : List.of("mean", "p50", "p90", "p95", "p99", "p999", "max")) {
+                    assertThat(json.path(name).path(part).isNumber()).as("%s.%s", name, part).isTrue();
+                }
+            }
+            assertThat(json.path("responseTimeNanos").path("p50").asLong()).isGreaterThan(10_000);
+            assertThat(json.path("sound").isBoolean()).isTrue();
+            assertThat(json.path("sound").asBoolean()).isEqualTo(json.path("reasons").isEmpty());
+        }
+    }
+
+    @Test
+    void aTrialOfNothingCountsRefusals() throws Exception {
+        assertThat(kadrem("try", "http://127.0.0.1:" + freePort(), "--users", "2", "--for", "1s", "--warm-up", "0s"))
+                .isZero();
+        assertThat(out.toString()).contains("0 good").contains("failed, refused:").contains("not sound");
+    }
+
+    @Test
+    void badWordsAreExplained() {
+        assertThat(kadrem("try", "ftp://x")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("try", "http://192.0.2.1/")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("try", "http://127.0.0.1:1/", "--for", "1500ms")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("try", "http://127.0.0.1:1/", "--for", "soon")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("try", "http://127.0.0.1:1/", "--users", "3", "--arrivals", "4")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("measure", folder.resolve("nowhere").toString())).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("is not an address that can be tried").contains("is not on this machine")
+                .contains("--for must be whole seconds").contains("\"soon\" is not a time")
+                .contains("There is no study")
+                .doesNotContain("Exception");
+    }
+
+    @Test
+    void measuresARoundGoesOnAndCompares() throws Exception {
+        String study = study(2).toString();
+        assertThat(kadrem("compare", study)).isZero();
+        assertThat(out.toString()).contains("Measure first");
+        assertThat(kadrem("measure", study, "--rounds", "1")).as(err.toString()).isZero();
+        assertThat(out.toString()).contains("2 runs to make").contains("1/2  round 1").contains("2/2  round 1")
+                .contains("left");
+        assertThat(kadrem("measure", study, "--rounds", "1")).isZero();
+        assertThat(out.toString()).contains("1/2  round 2");
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("compare", study, "--format", "json")).isZero();
+        JsonNode json = JSON.readTree(out.toString());
+        assertThat(json.path("comparisons").size() + json.path("leftOut").size()).isPositive();
+        for (JsonNode pair : json.path("comparisons")) {
+            assertThat(pair.path("baseline").asText()).isEqualTo("virtual");
+            assertThat(pair.path("candidate").asText()).isEqualTo("loop");
+            assertThat(pair.path("estimate").isNumber()).isTrue();
+            assertThat(pair.has("low") && pair.has("high") && pair.has("achievedConfidence")).isTrue();
+            assertThat(pair.path("outcome").asText()).isEqualTo("not-settled");
+        }
+        assertThat(kadrem("compare", study)).isZero();
+    }
+
+    @Test
+    void aFolderThatCannotBeWrittenStopsBeforeTheFirstLaunch() throws Exception {
+        Path study = study(2);
+        Files.writeString(study.resolve("runs"), "in the way");
+        assertThat(kadrem("measure", study.toString())).isEqualTo(Main.RUN_FAILED);
+        assertThat(err.toString()).contains("cannot be written; nothing was measured and nothing is lost");
+    }
+
+    /** kill -9 in the middle of a run: the seconds until then stay, nothing runs on, the run is marked. */
+    @Test
+    void aKilledKadremLosesAtMostASecondAndLeavesNothingBehind() throws Exception {
+        Path study = study(60);
+        Process kadrem = new ProcessBuilder(JAVA, "-cp", System.getProperty("java.class.path"), "kadrem.cli.Main",
+                "measure", study.toString()).redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
+        Path run = awaitLines(study, 4);
+        JsonNode record = JSON.readTree(run.resolve("run.json").toFile());
+        long candidate = record.path("processes").path("candidatePid").asLong();
+        kadrem.destroyForcibly().waitFor();
+        assertThat(ProcessHandle.of(candidate)).as("it outlives Kadrem").isPresent();
+        assertThat(kadrem("measure", study.toString(), "--rounds", "0")).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("Kadrem ended in the middle of this run");
+        assertThat(ProcessHandle.of(candidate).filter(ProcessHandle::isAlive)).isEmpty();
+        JsonNode marked = JSON.readTree(run.resolve("run.json").toFile());
+        assertThat(marked.path("outcome").asText()).isEqualTo("cut-off");
+        assertThat(RunReader.seconds(run)).hasSizeGreaterThanOrEqualTo(4);
+    }
+
+    /** The run folder once its seconds.csv tells of {@code seconds} seconds. */
+    private static Path awaitLines(Path study, int seconds) throws Exception {
+        for (int i = 0; i < 1200; i++) {
+            if (Files.isDirectory(study.resolve("runs"))) {
+                try (Stream<Path> runs = Files.list(study.resolve("runs"))) {
+                    Path run = runs.findFirst().orElse(null);
+                    if (run != null && Files.exists(run.resolve("seconds.csv"))
+                            && RunReader.seconds(run).size() >= seconds) {
+                        return run;
+                    }
+                }
+            }
+            TimeUnit.MILLISECONDS.sleep(100);
+        }
+        throw new AssertionError("no run got under way");
+    }
+}
