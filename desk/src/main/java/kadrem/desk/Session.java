@@ -17,6 +17,7 @@ import javafx.application.Platform;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.files.run.RunFolders;
@@ -40,11 +41,23 @@ public final class Session implements AutoCloseable {
     private final Deque<StudyFile> undo = new ArrayDeque<>();
     private final Deque<StudyFile> redo = new ArrayDeque<>();
     private Optional<Path> folder = Optional.empty();
+    /** The study as last edited, which may be a moment ahead of what is shown. */
+    private Optional<StudyFile> edited = Optional.empty();
 
-    /** The study with its runs and what follows from them. */
-    public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison) {
+    /**
+     * The study with its runs and what follows from them.
+     *
+     * @param digest digest of workload and load, by which runs from before an edit are told apart
+     */
+    public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
+            String digest) {
         public Study study() {
             return file.study();
+        }
+
+        /** Runs made under the present workload and load. */
+        public List<RunRecord> presentRuns() {
+            return runs.stream().filter(run -> run.studyDigest().equals(digest)).toList();
         }
     }
 
@@ -68,6 +81,7 @@ public final class Session implements AutoCloseable {
     /** Opens a study in place of the one that is open, clearing up what a Kadrem that was killed left behind. */
     public void open(Path studyFolder) {
         folder = Optional.of(studyFolder);
+        edited = Optional.empty();
         undo.clear();
         redo.clear();
         inBackground(() -> {
@@ -82,7 +96,7 @@ public final class Session implements AutoCloseable {
 
     /** Reads the runs again, as after a run has ended. */
     public void refresh() {
-        state.get().ifPresent(shown -> inBackground(() -> load(shown.file()), this::show));
+        present().ifPresent(file -> inBackground(() -> load(file), this::show));
     }
 
     /** Reads the study file again, as after it was mended outside. */
@@ -92,7 +106,8 @@ public final class Session implements AutoCloseable {
 
     private static State load(StudyFile file) {
         RunFolders.Found found = new RunFolders(file.folder()).find();
-        return new State(file, found.runs(), found.unreadable(), Comparison.of(file.study(), found.runs()));
+        return new State(file, found.runs(), found.unreadable(), Comparison.of(file.study(), found.runs()),
+                LoadDigest.of(file.study()));
     }
 
     private void show(State loaded) {
@@ -106,10 +121,10 @@ public final class Session implements AutoCloseable {
      * @param rejected told why, if the study would not be usable; it then stays as it is
      */
     public void edit(Map<String, String> fields, Consumer<String> rejected) {
-        state.get().ifPresent(shown -> {
+        present().ifPresent(before -> {
             StudyFile changed;
             try {
-                changed = shown.file().with(fields);
+                changed = before.with(fields);
             } catch (StudyException cause) {
                 rejected.accept(cause.problems().isEmpty()
                         ? String.valueOf(cause.getMessage())
@@ -117,8 +132,8 @@ public final class Session implements AutoCloseable {
                                 + cause.problems().getFirst().problem().mend());
                 return;
             }
-            if (!changed.text().equals(shown.file().text())) {
-                undo.push(shown.file());
+            if (!changed.text().equals(before.text())) {
+                undo.push(before);
                 redo.clear();
                 replace(changed);
             }
@@ -134,16 +149,18 @@ public final class Session implements AutoCloseable {
     }
 
     private void step(Deque<StudyFile> from, Deque<StudyFile> to) {
-        state.get().filter(_ -> !from.isEmpty()).ifPresent(shown -> {
-            to.push(shown.file());
+        present().filter(_ -> !from.isEmpty()).ifPresent(before -> {
+            to.push(before);
             replace(from.pop());
         });
     }
 
-    /** The new study is shown at once with the runs known, then saved and compared anew. */
+    private Optional<StudyFile> present() {
+        return edited.or(() -> state.get().map(State::file));
+    }
+
     private void replace(StudyFile changed) {
-        state.get().ifPresent(shown -> state
-                .set(Optional.of(new State(changed, shown.runs(), shown.unreadable(), shown.comparison()))));
+        edited = Optional.of(changed);
         inBackground(() -> {
             changed.save();
             return load(changed);

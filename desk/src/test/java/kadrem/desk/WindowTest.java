@@ -117,17 +117,19 @@ class WindowTest {
         String classPath = System.getProperty("java.class.path");
         var candidates = new StringBuilder();
         for (String name : List.of("pool", "loop")) {
-            candidates.append("""
-                      - id: %1$s
-                        name: The %1$s
-                        address: http://127.0.0.1:%2$d
-                        launch:
-                          command: ["%3$s", -XX:TieredStopAtLevel=1, -cp, "%4$s", kadrem.standins.Main, %1$s, --port, "{{port}}"]
-                          readyWithin: 90s
-                        ready: /health
-                        reset:
-                          path: /admin/reset
-                    """.formatted(name, freePort(), JAVA, classPath));
+            candidates
+                    .append("""
+                              - id: %1$s
+                                name: The %1$s
+                                address: http://127.0.0.1:%2$d
+                                launch:
+                                  command: ["%3$s", -XX:TieredStopAtLevel=1, -cp, "%4$s", kadrem.standins.Main, %1$s, --port, "{{port}}"]
+                                  readyWithin: 90s
+                                ready: /health
+                                reset:
+                                  path: /admin/reset
+                            """
+                            .formatted(name, freePort(), JAVA, classPath));
         }
         Path study = Files.createDirectories(folder.resolve("small"));
         Files.writeString(study.resolve("study.yaml"), """
@@ -184,7 +186,8 @@ class WindowTest {
         Path study = small();
         open(study);
         go("compare");
-        assertThat(find("evidence-sentence", Label.class).getText()).isEqualTo("Nothing measured yet that can be compared.");
+        assertThat(find("evidence-sentence", Label.class).getText())
+                .isEqualTo("Nothing measured yet that can be compared.");
         go("measure");
         assertThat(find("measure", Button.class).getText()).isEqualTo("Measure 2 rounds");
         robot.clickOn("#measure");

@@ -17,7 +17,7 @@ public final class CallTally {
     public long bytesIn;
 
     public boolean isEmpty() {
-        return sent == 0 && good == 0 && bytesIn == 0 && failedTotal() == 0;
+        return sent == 0 && good == 0 && bytesIn == 0 && bytesOut == 0 && failedTotal() == 0;
     }
 
     public long failedTotal() {

@@ -94,7 +94,7 @@ public final class Wording {
                 return direction.equals(" lower") ? b + " to " + a + direction : a + " to " + b + direction;
             }
         }
-        return low + " to " + high;
+        return low.equals(high) ? low : low + " to " + high;
     }
 
     /** "p99 response time of Event loop is 38 % lower than of Thread pool (31 % to 44 % lower; 95.3 % interval, 7 rounds)". */

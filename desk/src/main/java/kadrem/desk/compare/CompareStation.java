@@ -27,7 +27,6 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
@@ -234,9 +233,8 @@ public final class CompareStation implements Station {
     }
 
     private static List<RunRecord> comparable(Session.State state) {
-        String digest = LoadDigest.of(state.study());
         var latest = new ArrayList<RunRecord>();
-        state.runs().stream().filter(run -> run.isComparable() && run.studyDigest().equals(digest))
+        state.presentRuns().stream().filter(RunRecord::isComparable)
                 .sorted(Comparator.comparing(RunRecord::started)).forEach(run -> {
                     latest.removeIf(one -> one.round() == run.round() && one.candidate().equals(run.candidate()));
                     latest.add(run);

@@ -16,7 +16,6 @@ import javafx.scene.shape.Line;
 import javafx.scene.shape.Polygon;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Wording;
@@ -45,8 +44,7 @@ final class EvidenceBar {
 
     void show(Session.State state) {
         Study study = state.study();
-        String digest = LoadDigest.of(study);
-        List<RunRecord> runs = state.runs().stream().filter(run -> run.studyDigest().equals(digest)).toList();
+        List<RunRecord> runs = state.presentRuns();
         int rounds = Math.max(study.plan().rounds(), runs.stream().mapToInt(RunRecord::round).max().orElse(0));
         int first = Math.max(1, rounds - MOST_ROUNDS + 1);
         dots.getChildren().clear();

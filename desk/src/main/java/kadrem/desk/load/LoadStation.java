@@ -16,7 +16,6 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Prediction;
 import kadrem.core.plan.Rounds;
 import kadrem.core.study.LoadProfile;
@@ -222,8 +221,7 @@ public final class LoadStation implements Station {
             label.getStyleClass().add("problem");
             predictions.getChildren().add(label);
         });
-        String digest = LoadDigest.of(study);
-        long others = state.runs().stream().filter(run -> !run.studyDigest().equals(digest)).count();
+        int others = state.runs().size() - state.presentRuns().size();
         if (others > 0) {
             var label = new Label(others + (others == 1 ? " run was" : " runs were")
                     + " made with another workload or load. They are kept, and stay out of the comparison until these"

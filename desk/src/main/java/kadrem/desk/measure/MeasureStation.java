@@ -28,7 +28,6 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Wording;
@@ -168,9 +167,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         nameAction(state);
         Optional<RunRecord> running = isMeasuring() ? live.snapshot().run() : Optional.empty();
         if (!isMeasuring() && selected.isEmpty()) {
-            String digest = LoadDigest.of(state.study());
-            selected = state.runs().stream()
-                    .filter(run -> run.studyDigest().equals(digest) && run.outcome() != RunOutcome.RUNNING)
+            selected = state.presentRuns().stream().filter(run -> run.outcome() != RunOutcome.RUNNING)
                     .max(Comparator.comparing(RunRecord::started));
         }
         grid.show(state, running, selected.map(RunRecord::id));

@@ -16,7 +16,6 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Wording;
@@ -38,18 +37,15 @@ final class RoundGrid {
     }
 
     /** The last run of a candidate in a round under the present workload and load. */
-    static Optional<RunRecord> runOf(Session.State state, String digest, int round, String candidate) {
-        return state.runs().stream()
-                .filter(run -> run.round() == round && run.candidate().equals(candidate)
-                        && run.studyDigest().equals(digest))
+    private static Optional<RunRecord> runOf(List<RunRecord> runs, int round, String candidate) {
+        return runs.stream().filter(run -> run.round() == round && run.candidate().equals(candidate))
                 .max(Comparator.comparing(RunRecord::started));
     }
 
     void show(Session.State state, Optional<RunRecord> running, Optional<String> selected) {
         Study study = state.study();
-        String digest = LoadDigest.of(study);
-        int measured = state.runs().stream().filter(run -> run.studyDigest().equals(digest)).mapToInt(RunRecord::round)
-                .max().orElse(0);
+        List<RunRecord> runs = state.presentRuns();
+        int measured = runs.stream().mapToInt(RunRecord::round).max().orElse(0);
         int rounds = Math.max(Math.max(study.plan().rounds(), measured), running.map(RunRecord::round).orElse(0));
         grid.getChildren().clear();
         List<Candidate> candidates = study.candidates();
@@ -64,7 +60,7 @@ final class RoundGrid {
             name.getStyleClass().add("attribute");
             grid.add(name, 0, round);
             for (int i = 0; i < candidates.size(); i++) {
-                Optional<RunRecord> run = runOf(state, digest, round, candidates.get(i).id());
+                Optional<RunRecord> run = runOf(runs, round, candidates.get(i).id());
                 int wanted = round;
                 String id = candidates.get(i).id();
                 boolean now = running.filter(one -> one.round() == wanted && one.candidate().equals(id)).isPresent();

@@ -50,6 +50,7 @@ final class Lane {
     private SecondTally tally;
     private long secondEnd;
     private int busySeats;
+    private boolean running;
     private boolean ending;
     private boolean ended;
     private boolean stopped;
@@ -96,6 +97,7 @@ final class Lane {
             if (ended) {
                 return;
             }
+            running = true;
             startNanos = start;
             secondEnd = start + SECOND;
             scheduleClock();
@@ -199,10 +201,12 @@ final class Lane {
         if (ended) {
             return;
         }
-        turnTo(System.nanoTime());
         ending = true;
         ended = true;
         long now = System.nanoTime();
+        if (running) {
+            turnTo(now);
+        }
         for (Seat seat : seats) {
             if (!stopped && seat.busy) {
                 seat.giveUpIfOlderThan(now, 0);
@@ -212,7 +216,9 @@ final class Lane {
         examples.deliverSlowest();
         cancel(clockTask);
         cancel(timeoutTask);
-        handOver(true);
+        if (running) {
+            handOver(true);
+        }
         finished.complete(null);
     }
 

@@ -52,8 +52,14 @@ public final class LoadRun implements AutoCloseable {
     public static LoadRun prepare(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
         var run = new LoadRun(order, driver, transport, listener);
         List<CompletableFuture<Long>> opened = run.lanes.stream().map(Lane::open).toList();
-        run.threadIds = opened.stream().mapToLong(future -> future.orTimeout(90, TimeUnit.SECONDS).join()).toArray();
-        return run;
+        try {
+            run.threadIds = opened.stream().mapToLong(future -> future.orTimeout(90, TimeUnit.SECONDS).join())
+                    .toArray();
+            return run;
+        } catch (CompletionException failure) {
+            run.close();
+            throw new IllegalStateException("the connections could not be opened within 90 s", failure.getCause());
+        }
     }
 
     /** @param startNanos instant of {@link System#nanoTime()}, in the near future, from which everything is due */

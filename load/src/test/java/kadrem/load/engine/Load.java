@@ -74,6 +74,23 @@ final class Load implements LoadListener {
         return kept;
     }
 
+    /** The result of a run that was stopped before its first instant. */
+    static LoadResult stopped(int port, LoadProfile load) {
+        var order = new LoadOrder(new Address("127.0.0.1", port, ""), one("/x"), load, 1, 1);
+        var kept = new Load(order);
+        try (LoadRun run = LoadRun.prepare(order, new HttpDriver(order.address(), order.workload(), load,
+                Transport.best()), Transport.best(), kept)) {
+            run.stop();
+            run.begin(System.nanoTime());
+            run.await();
+            LoadResult result = run.result();
+            if (!kept.seconds.isEmpty()) {
+                throw new AssertionError("seconds of a run that never began: " + kept.seconds);
+            }
+            return result;
+        }
+    }
+
     long failed(FailureKind kind) {
         return figures.failed().get(kind);
     }

@@ -198,6 +198,13 @@ class LoadRunTest {
     }
 
     @Test
+    void aRunMayBeStoppedBeforeItBegins() throws IOException {
+        try (TestServer server = TestServer.answering(ok())) {
+            assertThat(Load.stopped(server.port(), Load.open(100, 4, 0, 60)).stopped()).isTrue();
+        }
+    }
+
+    @Test
     void theSlowestExchangesAreKept() throws IOException {
         try (TestServer server = TestServer.answering(ok())) {
             Load load = Load.run(server.port(), Load.one("/x"), Load.open(100, 4, 0, 1), 1, 1);

@@ -17,15 +17,17 @@ class HostWatchTest {
         try {
             var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0);
             HostSample before = watch.sample(System.nanoTime());
-            for (int i = 0; i < 200 && watch.sample(System.nanoTime()).candidateCpuMillis() < before
-                    .candidateCpuMillis() + 300; i++) {
-                TimeUnit.MILLISECONDS.sleep(20);
+            HostSample after = before;
+            double busiest = 0;
+            for (int i = 0; i < 1000 && after.candidateCpuMillis() < before.candidateCpuMillis() + 300; i++) {
+                TimeUnit.MILLISECONDS.sleep(50);
+                after = watch.sample(System.nanoTime());
+                busiest = Math.max(busiest, after.hostCpuShare());
             }
-            HostSample after = watch.sample(System.nanoTime());
             assertThat(after.candidateCpuMillis() - before.candidateCpuMillis()).isGreaterThanOrEqualTo(300);
             assertThat(after.candidateProcesses()).isEqualTo(2);
             assertThat(after.candidateMemory()).isPositive();
-            assertThat(after.hostCpuShare()).isBetween(0.01, 1.0);
+            assertThat(busiest).isBetween(0.01, 1.0);
             assertThat(after.hostMemoryUsed()).isPositive();
             assertThat(after.kadremMemory()).isPositive();
         } finally {
