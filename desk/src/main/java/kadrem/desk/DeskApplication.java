@@ -5,7 +5,6 @@ import java.util.List;
 import java.util.Optional;
 
 import javafx.application.Application;
-import javafx.application.Platform;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
 import kadrem.desk.frame.Frame;
@@ -28,6 +27,7 @@ public final class DeskApplication extends Application {
         stage.setMinWidth(1024);
         stage.setMinHeight(700);
         stage.setScene(scene);
+        stage.sizeToScene();
         stage.show();
         option("--study").map(Path::of).ifPresent(session::open);
         option("--screenshots").map(Path::of)
@@ -44,6 +44,5 @@ public final class DeskApplication extends Application {
     public void stop() {
         frame.ifPresent(Frame::close);
         session.close();
-        Platform.exit();
     }
 }

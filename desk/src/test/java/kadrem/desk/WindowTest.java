@@ -20,7 +20,6 @@ import javafx.scene.control.Labeled;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
-import javafx.stage.Stage;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -45,7 +44,7 @@ class WindowTest {
     }
 
     @BeforeAll
-    static void log() throws IOException {
+    static void figuresWithoutAwtWindows() {
         System.setProperty("java.awt.headless", "true");
     }
 
@@ -61,7 +60,6 @@ class WindowTest {
     }
 
     private void open(Path study) throws Exception {
-        FxToolkit.setupStage(Stage::show);
         application[0] = (DeskApplication) FxToolkit.setupApplication(DeskApplication.class, "--study",
                 study.toString());
     }
@@ -214,7 +212,7 @@ class WindowTest {
         await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
         robot.clickOn("#stop-measuring");
         await("the end", () -> robot.lookup("#measure-status").queryLabeled().getText().startsWith("Stopped;"));
-        assertThat(find("measure", Button.class).isDisabled()).isFalse();
+        await("the next measurement", () -> !robot.lookup("#measure").queryButton().isDisabled());
     }
 
     @Test

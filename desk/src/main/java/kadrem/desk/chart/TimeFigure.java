@@ -16,6 +16,7 @@ import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.Layer;
 import org.jfree.chart.ui.TextAnchor;
+import org.jfree.data.RangeType;
 import org.jfree.data.xy.XYSeries;
 import org.jfree.data.xy.XYSeriesCollection;
 
@@ -44,6 +45,9 @@ public final class TimeFigure {
         time.setRange(0, Math.max(1, lastSecond) * 1.14);
         time.setStandardTickUnits(NumberAxis.createIntegerTickUnits());
         NumberAxis values = FigureTheme.axis(title, new NumberText(labels));
+        values.setRangeType(RangeType.POSITIVE);
+        values.setAutoRangeMinimumSize(1);
+        values.setUpperMargin(0.25);
         var plot = new XYPlot(data, time, values, renderer);
         JFreeChart chart = theme.chart(plot);
         var names = new ArrayList<Name>();

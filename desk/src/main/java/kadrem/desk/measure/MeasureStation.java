@@ -252,6 +252,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         progress.setVisible(false);
         status.setText(words);
         selected = Optional.empty();
+        session.state().ifPresent(this::nameAction);
         session.refresh();
         progressed.run();
     }

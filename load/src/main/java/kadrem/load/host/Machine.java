@@ -19,7 +19,8 @@ public final class Machine {
         attributes.put("os", system.getOperatingSystem().toString());
         attributes.put("kernel", System.getProperty("os.name") + " " + System.getProperty("os.version"));
         attributes.put("architecture", System.getProperty("os.arch"));
-        attributes.put("cpu", processor.getProcessorIdentifier().getName().strip());
+        attributes.put("cpu", processor.getProcessorIdentifier().getName().replaceFirst("\\s*@.*$", "").strip());
+        attributes.put("cpu-megahertz", Long.toString(processor.getProcessorIdentifier().getVendorFreq() / 1_000_000));
         attributes.put("processors", Integer.toString(processor.getLogicalProcessorCount()));
         attributes.put("memory", Wording.bytes(system.getHardware().getMemory().getTotal()));
         attributes.put("kadrem-jvm", System.getProperty("java.vm.name") + " " + Runtime.version());
