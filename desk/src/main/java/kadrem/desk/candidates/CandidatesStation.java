@@ -33,6 +33,8 @@ import kadrem.files.study.Durations;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
 public final class CandidatesStation implements Station, AutoCloseable {
+    private static final double MOST_CELL_HEIGHT = 96;
+
     private final Hangar hangar;
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
@@ -104,8 +106,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         Study study = state.study();
         note.setText(study.candidates().size() < 2
                 ? "A comparison needs at least two candidates. Add them to study.yaml; the window reads it again with F5."
-                : "A cell with a bar on its left differs between the candidates. What was found out by asking stands below"
-                        + " what the study says.");
+                : "A cell with a bar on its left differs between the candidates. What was found by asking stands last.");
         boolean any = study.candidates().stream().anyMatch(one -> hangar.status(one.id()).isRunning());
         stopAll.setDisable(!any);
         launchAll.setDisable(study.candidates().stream().noneMatch(one -> one.launch().isPresent()));
@@ -120,9 +121,9 @@ public final class CandidatesStation implements Station, AutoCloseable {
         }
         int row = 0;
         row = headings(study, row);
+        row = actions(state, row);
         row = section(row, "As the study says", told(study));
-        row = section(row, "As found", found(state));
-        actions(state, row);
+        section(row, "As found", found(state));
     }
 
     private int headings(Study study, int row) {
@@ -198,6 +199,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
                 var cell = new Label(entry.getValue().get(i).isEmpty() ? "–" : entry.getValue().get(i));
                 cell.setWrapText(true);
                 cell.setMaxWidth(Double.MAX_VALUE);
+                // a long command is cut here and whole in the tooltip
+                cell.setMaxHeight(MOST_CELL_HEIGHT);
                 cell.getStyleClass().addAll("fact-cell", differs ? "differs" : "same");
                 cell.setTooltip(new Tooltip(
                         (differs ? "differs between the candidates: " : "the same for all: ")
@@ -209,14 +212,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
         return row;
     }
 
-    private void actions(Session.State state, int row) {
-        var heading = new Label("Now");
-        heading.getStyleClass().add("section-heading");
-        grid.add(heading, 0, row, GridPane.REMAINING, 1);
-        var name = new Label("in place");
+    private int actions(Session.State state, int row) {
+        var name = new Label("now");
         name.getStyleClass().add("attribute");
         GridPane.setValignment(name, VPos.TOP);
-        grid.add(name, 0, row + 1);
+        grid.add(name, 0, row);
         for (Candidate candidate : state.study().candidates()) {
             Hangar.Status status = hangar.status(candidate.id());
             var words = new Label(status.words());
@@ -236,8 +236,9 @@ public final class CandidatesStation implements Station, AutoCloseable {
             stop.setOnAction(_ -> hangar.stop(candidate.id()));
             var cell = new VBox(6, new FlowPane(6, 6, launch, probe, stop), words);
             GridPane.setHalignment(cell, HPos.LEFT);
-            grid.add(cell, state.study().indexOf(candidate.id()) + 1, row + 1);
+            grid.add(cell, state.study().indexOf(candidate.id()) + 1, row);
         }
+        return row + 1;
     }
 
     /** Stops what was launched here, as before a measurement; runs {@code then} on the interface thread afterwards. */

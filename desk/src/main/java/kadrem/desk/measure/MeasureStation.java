@@ -103,8 +103,8 @@ public final class MeasureStation implements Station, AutoCloseable {
         actions.setAlignment(Pos.CENTER_LEFT);
         var scroll = new ScrollPane(grid.view());
         scroll.getStyleClass().add("plain-scroll");
-        scroll.setMinWidth(380);
-        scroll.setPrefWidth(480);
+        scroll.setMinWidth(482);
+        scroll.setPrefWidth(482);
         runTitle.getStyleClass().add("section-heading");
         runTitle.setId("run-title");
         VBox.setVgrow(figures, Priority.ALWAYS);
@@ -354,7 +354,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         charts.add(new Figure("calls sent and answered each second",
                 TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
                         List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
-                                new TimeFigure.Line("answered well", theme.accent(), SecondSummary::good),
+                                new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
                                 new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal)))));
         charts.add(new Figure("response time each second",
                 TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",

@@ -21,7 +21,6 @@ final class CachedBoard implements Board, AutoCloseable {
     private final List<Reservation> seed = SeedData.reservations();
     private final List<List<Reservation>> stays = new ArrayList<>();
     private final java.util.Map<Integer, BitSet> takenByDay = new java.util.HashMap<>();
-    private final SqlBoard behind = new SqlBoard(1);
     private final BlockingQueue<Write> writes = new LinkedBlockingQueue<>();
     private final Thread writer;
     private long nextId;
@@ -99,7 +98,14 @@ final class CachedBoard implements Board, AutoCloseable {
         done.join();
     }
 
+    /** The database is made by its writer, so that answers need not wait for it. */
     private void write() {
+        try (var behind = new SqlBoard(1)) {
+            writeTo(behind);
+        }
+    }
+
+    private void writeTo(SqlBoard behind) {
         var batch = new ArrayList<Write>();
         while (true) {
             batch.clear();
@@ -136,6 +142,5 @@ final class CachedBoard implements Board, AutoCloseable {
         } catch (InterruptedException _) {
             Thread.currentThread().interrupt();
         }
-        behind.close();
     }
 }
