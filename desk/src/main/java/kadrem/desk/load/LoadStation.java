@@ -186,9 +186,14 @@ public final class LoadStation implements Station {
                 }
             }
         }
-        var figure = new Figure("load profile", ProfileFigure.chart(FigureTheme.of(look), study.load()));
-        HBox.setHgrow(figure, Priority.ALWAYS);
-        figurePlace.getChildren().setAll(figure);
+        var chart = ProfileFigure.chart(FigureTheme.of(look), study.load());
+        if (figurePlace.getChildren().isEmpty()) {
+            var figure = new Figure("load profile", chart);
+            HBox.setHgrow(figure, Priority.ALWAYS);
+            figurePlace.getChildren().add(figure);
+        } else if (figurePlace.getChildren().getFirst() instanceof Figure figure) {
+            figure.show(chart);
+        }
         predict(state);
     }
 

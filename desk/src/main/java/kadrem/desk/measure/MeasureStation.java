@@ -43,6 +43,7 @@ import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Leftovers;
+import org.jfree.chart.JFreeChart;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -52,6 +53,8 @@ public final class MeasureStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(MeasureStation.class);
     /** The display must not slow the generator: four times a second at most. */
     private static final Duration REDRAW = Duration.millis(250);
+    private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
+            "response time each second", "schedule lag of the generator each second");
 
     private final Session session;
     private final Look look;
@@ -65,6 +68,8 @@ public final class MeasureStation implements Station, AutoCloseable {
     private final Label runTitle = new Label();
     private final VBox runWords = new VBox(3);
     private final VBox figures = new VBox(6);
+    /** The figures' canvases, made once: new ones for each second would cost more than the drawing. */
+    private final List<Figure> drawn = new ArrayList<>();
     private final RoundGrid grid;
     private final Timeline redraw = new Timeline();
     private Runnable progressed = () -> {
@@ -350,23 +355,30 @@ public final class MeasureStation implements Station, AutoCloseable {
         FigureTheme theme = FigureTheme.of(look);
         long warmUp = study.load().warmUp().toSeconds();
         long end = warmUp + study.load().measured().toSeconds();
-        var charts = new ArrayList<Figure>();
-        charts.add(new Figure("calls sent and answered each second",
-                TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
-                        List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
-                                new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
-                                new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal)))));
-        charts.add(new Figure("response time each second",
-                TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",
-                        List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
-                                new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
-                                new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6)))));
-        charts.add(new Figure("schedule lag of the generator each second",
-                TimeFigure.chart(theme, "generator's delay, ms", Wording::significant, seconds, warmUp, end,
-                        "seconds since the start of the warm-up",
-                        List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6)))));
-        charts.forEach(figure -> VBox.setVgrow(figure, Priority.ALWAYS));
-        figures.getChildren().setAll(charts);
+        var charts = new ArrayList<JFreeChart>();
+        charts.add(TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
+                List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
+                        new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
+                        new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal))));
+        charts.add(TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",
+                List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
+                        new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
+                        new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
+        charts.add(TimeFigure.chart(theme, "generator's delay, ms", Wording::significant, seconds, warmUp, end,
+                "seconds since the start of the warm-up",
+                List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
+        for (int i = 0; i < charts.size(); i++) {
+            if (drawn.size() <= i) {
+                var figure = new Figure(FIGURE_NAMES.get(i), charts.get(i));
+                VBox.setVgrow(figure, Priority.ALWAYS);
+                drawn.add(figure);
+            } else {
+                drawn.get(i).show(charts.get(i));
+            }
+        }
+        if (!figures.getChildren().equals(drawn)) {
+            figures.getChildren().setAll(drawn);
+        }
     }
 
     private static String sentence(RunFigures shown) {
