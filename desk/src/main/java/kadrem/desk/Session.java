@@ -172,6 +172,10 @@ public final class Session implements AutoCloseable {
     }
 
     private <T> void inBackground(Work<T> work, Consumer<T> then) {
+        if (files.isShutdown()) {
+            // the window was closed while a measurement ended
+            return;
+        }
         files.execute(() -> {
             try {
                 T result = work.run();

@@ -9,6 +9,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
 import java.util.stream.Stream;
 
@@ -28,6 +29,7 @@ import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
 import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;
+import org.testfx.util.WaitForAsyncUtils;
 
 /** The real window, driven by its controls. */
 @EnabledIf(value = "hasDisplay", disabledReason = "there is no display; ./kadrem test brings one")
@@ -64,9 +66,10 @@ class WindowTest {
                 study.toString());
     }
 
-    private static void await(String what, BooleanSupplier condition) throws InterruptedException {
+    /** The condition is looked at on the interface thread, where nothing changes under it. */
+    private static void await(String what, BooleanSupplier condition) throws Exception {
         long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
-        while (!condition.getAsBoolean()) {
+        while (!WaitForAsyncUtils.asyncFx(condition::getAsBoolean).get()) {
             if (System.nanoTime() > deadline) {
                 throw new AssertionError("waited in vain for " + what);
             }
@@ -74,16 +77,20 @@ class WindowTest {
         }
     }
 
-    private <T extends Node> T find(String id, Class<T> type) throws InterruptedException {
-        await("#" + id, () -> robot.lookup("#" + id).tryQuery().isPresent());
-        return robot.lookup("#" + id).queryAs(type);
+    private <T extends Node> T find(String id, Class<T> type) throws Exception {
+        var found = new AtomicReference<T>();
+        await("#" + id, () -> {
+            robot.lookup("#" + id).tryQuery().map(type::cast).ifPresent(found::set);
+            return found.get() != null;
+        });
+        return found.get();
     }
 
-    private String text(String id) throws InterruptedException {
+    private String text(String id) throws Exception {
         return find(id, Labeled.class).getText();
     }
 
-    private void go(String station) throws InterruptedException {
+    private void go(String station) throws Exception {
         robot.clickOn(find("spine-" + station, Node.class));
     }
 
