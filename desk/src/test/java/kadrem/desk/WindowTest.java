@@ -64,6 +64,8 @@ class WindowTest {
     private void open(Path study) throws Exception {
         application[0] = (DeskApplication) FxToolkit.setupApplication(DeskApplication.class, "--study",
                 study.toString());
+        await("the study", () -> robot.lookup("#evidence-sentence").tryQuery().isPresent()
+                || robot.lookup("#problem").tryQuery().isPresent());
     }
 
     /** The condition is looked at on the interface thread, where nothing changes under it. */
@@ -195,7 +197,7 @@ class WindowTest {
                 .isEqualTo("Nothing measured yet that can be compared.");
         go("measure");
         assertThat(find("measure", Button.class).getText()).isEqualTo("Measure 2 rounds");
-        robot.clickOn("#measure");
+        robot.clickOn(find("measure", Button.class));
         await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
         assertThat(find("stop-measuring", Button.class).isDisabled()).isFalse();
         await("the end", () -> robot.lookup("#measure-status").queryLabeled().getText().equals("4 runs made."));
@@ -215,9 +217,9 @@ class WindowTest {
     void aMeasurementCanBeStoppedAndWhatWasMeasuredStays() throws Exception {
         open(small());
         go("measure");
-        robot.clickOn("#measure");
+        robot.clickOn(find("measure", Button.class));
         await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
-        robot.clickOn("#stop-measuring");
+        robot.clickOn(find("stop-measuring", Button.class));
         await("the end", () -> robot.lookup("#measure-status").queryLabeled().getText().startsWith("Stopped;"));
         await("the next measurement", () -> !robot.lookup("#measure").queryButton().isDisabled());
     }
@@ -249,7 +251,7 @@ class WindowTest {
         await("the refusal", () -> !robot.lookup("#rejected").queryLabeled().getText().isEmpty());
         assertThat(text("rejected")).contains("arrivals a second is \"many\"").contains("last good figure");
         assertThat(read(file)).contains("arrivalsPerSecond: 75");
-        robot.clickOn("#model-closed");
+        robot.clickOn(find("model-closed", Node.class));
         await("the other model", () -> read(file).contains("model: closed"));
         assertThat(find("load-users", TextField.class).getText()).isEqualTo("20");
         Platform.runLater(() -> robot.lookup("Undo").queryButton().fire());
