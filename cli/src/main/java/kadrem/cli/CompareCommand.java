@@ -70,7 +70,7 @@ final class CompareCommand implements Callable<Integer> {
         }
         if (!comparison.leftOut().isEmpty()) {
             text.append("\nLeft out:\n");
-            comparison.leftOut().forEach(sentence -> text.append("  ").append(sentence).append("\n"));
+            comparison.leftOut().forEach(run -> text.append("  ").append(run.sentence()).append("\n"));
         }
         return text.toString();
     }

@@ -25,13 +25,25 @@ import kadrem.core.study.Study;
  * observation beside the decision; its p-values are adjusted over its own pairs.
  *
  * @param pairs one for each metric and pair with at least one common round, metrics in the order of the question first
- * @param leftOut sentences on runs that did not enter
+ * @param leftOut the runs that did not enter, each with the reason
  */
-public record Comparison(Study study, List<PairComparison> pairs, List<String> leftOut) {
+public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> leftOut) {
     /** The confidence of the interval that is held inside the margin to show that a difference does not matter. */
     private static final double EQUIVALENCE_CONFIDENCE = 0.90;
     /** The margin of a metric that does not decide and so has none of its own. */
     public static final double DEFAULT_MARGIN = 0.05;
+
+    /**
+     * A run that does not enter.
+     *
+     * @param why a clause such as "cut off"
+     */
+    public record LeftOut(int round, String candidate, String why) {
+        /** "round 3, loop: cut off". */
+        public String sentence() {
+            return "round " + round + ", " + candidate + ": " + why;
+        }
+    }
 
     public static Comparison of(Study study, List<RunRecord> runs) {
         Map<String, Map<Integer, RunRecord>> comparable = comparableRuns(study, runs);
@@ -82,12 +94,12 @@ public record Comparison(Study study, List<PairComparison> pairs, List<String> l
         return byCandidate;
     }
 
-    private static List<String> leftOut(Study study, List<RunRecord> runs) {
+    private static List<LeftOut> leftOut(Study study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
         return runs.stream()
                 .filter(run -> !run.isComparable() || study.candidate(run.candidate()).isEmpty()
                         || !run.studyDigest().equals(digest))
-                .map(run -> "round " + run.round() + ", " + run.candidate() + ": " + whyLeftOut(study, run)).toList();
+                .map(run -> new LeftOut(run.round(), run.candidate(), whyLeftOut(study, run))).toList();
     }
 
     private static String whyLeftOut(Study study, RunRecord run) {

@@ -83,11 +83,11 @@ public final class Wording {
         return String.format(Locale.ROOT, size < 10 ? "%.1f" : "%.0f", size);
     }
 
-    /** The interval in the words of {@link #change}: "31 % to 44 % lower", "2 % lower to 5 % higher". */
+    /** The interval in the words of {@link #change}: "31 % to 44 % lower", "2 % lower to 5 % higher", "2.1 to 2.8 times as high". */
     public static String interval(Metric metric, SignedRank.Interval interval) {
         String low = change(metric, interval.low());
         String high = change(metric, interval.high());
-        for (String direction : List.of(" lower", " higher")) {
+        for (String direction : List.of(" lower", " higher", " times as high")) {
             if (low.endsWith(direction) && high.endsWith(direction)) {
                 String a = low.substring(0, low.length() - direction.length());
                 String b = high.substring(0, high.length() - direction.length());

@@ -123,10 +123,11 @@ class ComparisonTest {
                 java.time.Duration.ZERO, java.time.Duration.ofSeconds(1), java.time.Duration.ofSeconds(1)));
         Comparison comparison = Comparison.of(STUDY, runs);
         assertThat(comparison.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
-        assertThat(comparison.leftOut()).containsExactly("round 1, b: failed: it ended with exit code 1");
+        assertThat(comparison.leftOut()).extracting(Comparison.LeftOut::sentence)
+                .containsExactly("round 1, b: failed: it ended with exit code 1");
         assertThat(Comparison.of(edited, runs).pairs()).isEmpty();
         assertThat(Comparison.of(edited, runs).leftOut()).hasSize(14)
-                .allSatisfy(sentence -> assertThat(sentence).contains("another workload or load"));
+                .allSatisfy(run -> assertThat(run.why()).contains("another workload or load"));
     }
 
     @Test
@@ -150,6 +151,8 @@ class ComparisonTest {
         assertThat(Wording.change(Metric.P99, 0.62)).isEqualTo("38 % lower");
         assertThat(Wording.change(Metric.P99, 2.6)).isEqualTo("2.60 times as high");
         assertThat(Wording.change(Metric.P99, 1.0001)).isEqualTo("the same");
+        assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.SignedRank.Interval(2.11, 2.8, 0.95)))
+                .isEqualTo("2.11 to 2.80 times as high");
         assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.SignedRank.Interval(0.56, 0.69, 0.95)))
                 .isEqualTo("31 % to 44 % lower");
     }

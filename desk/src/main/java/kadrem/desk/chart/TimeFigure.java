@@ -4,26 +4,38 @@ import java.awt.Color;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
 import java.util.function.DoubleFunction;
 import java.util.function.ToDoubleFunction;
 
 import kadrem.core.measure.SecondSummary;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.annotations.XYTextAnnotation;
+import org.jfree.chart.axis.AxisSpace;
 import org.jfree.chart.axis.NumberAxis;
+import org.jfree.chart.axis.NumberTickUnit;
 import org.jfree.chart.plot.IntervalMarker;
 import org.jfree.chart.plot.XYPlot;
+import org.jfree.chart.renderer.xy.DeviationRenderer;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.Layer;
 import org.jfree.chart.ui.TextAnchor;
+import org.jfree.data.Range;
 import org.jfree.data.RangeType;
 import org.jfree.data.xy.XYSeries;
 import org.jfree.data.xy.XYSeriesCollection;
+import org.jfree.data.xy.YIntervalSeries;
+import org.jfree.data.xy.YIntervalSeriesCollection;
 
 /** Figures of a run second by second, the warm-up shaded, each line named at its end. */
 public final class TimeFigure {
     /** Height of a name as a share of the value axis. */
     private static final double NAME_ROOM = 0.13;
+    /** Width left of the plot, the same for all, so that the time axes of figures below each other are in line. */
+    private static final double AXIS_WIDTH = 62;
+    private static final int MOST_TICKS = 14;
+    private static final float BAND_ALPHA = 0.18f;
 
     private TimeFigure() {
     }
@@ -32,24 +44,35 @@ public final class TimeFigure {
     public record Line(String name, Color colour, ToDoubleFunction<SecondSummary> value) {
     }
 
+    /** A shaded range between two values of each second. */
+    public record Band(Color colour, ToDoubleFunction<SecondSummary> low, ToDoubleFunction<SecondSummary> high) {
+    }
+
     /**
      * @param title what is drawn, with its unit
      * @param lastSecond end of the time axis, so that figures below each other share it
+     * @param band drawn below the lines
      * @param timeTitle title of the time axis; empty for all but the last of figures below each other
      */
     public static JFreeChart chart(FigureTheme theme, String title, DoubleFunction<String> labels,
-            List<SecondSummary> seconds, long warmUpSeconds, long lastSecond, String timeTitle, List<Line> lines) {
+            List<SecondSummary> seconds, long warmUpSeconds, long lastSecond, String timeTitle, Optional<Band> band,
+            List<Line> lines) {
         var data = new XYSeriesCollection();
         var renderer = new XYLineAndShapeRenderer(true, false);
         var time = new NumberAxis(timeTitle.isEmpty() ? null : timeTitle);
         time.setRange(0, Math.max(1, lastSecond) * 1.14);
-        time.setStandardTickUnits(NumberAxis.createIntegerTickUnits());
+        time.setTickUnit(new NumberTickUnit(tick(lastSecond), new NumberText(
+                second -> second > lastSecond ? "" : String.format(Locale.ROOT, "%.0f", second))));
         NumberAxis values = FigureTheme.axis(title, new NumberText(labels));
         values.setRangeType(RangeType.POSITIVE);
         values.setAutoRangeMinimumSize(1);
         values.setUpperMargin(0.25);
         var plot = new XYPlot(data, time, values, renderer);
         JFreeChart chart = theme.chart(plot);
+        var left = new AxisSpace();
+        left.setLeft(AXIS_WIDTH);
+        plot.setFixedRangeAxisSpace(left);
+        band.ifPresent(shade -> shade(plot, shade, seconds, lastSecond));
         var names = new ArrayList<Name>();
         for (int i = 0; i < lines.size(); i++) {
             Line line = lines.get(i);
@@ -67,7 +90,7 @@ public final class TimeFigure {
                         series.getY(series.getItemCount() - 1).doubleValue()));
             }
         }
-        nameAtEnd(theme, plot, names, values.getRange().getLength() * NAME_ROOM);
+        nameAtEnd(theme, plot, names, values.getRange());
         if (warmUpSeconds > 0) {
             var warmUp = new IntervalMarker(0, warmUpSeconds, theme.zone());
             warmUp.setLabel("warm-up");
@@ -81,14 +104,42 @@ public final class TimeFigure {
         return chart;
     }
 
+    /** Seconds between two ticks: 1, 2, 5, 10, 15, 30 or whole minutes, so that at most {@value #MOST_TICKS} are shown. */
+    private static double tick(long seconds) {
+        for (int step : new int[]{1, 2, 5, 10, 15, 30}) {
+            if (seconds <= (long) step * MOST_TICKS) {
+                return step;
+            }
+        }
+        return Math.ceilDiv(seconds, 60L * MOST_TICKS) * 60.0;
+    }
+
+    private static void shade(XYPlot plot, Band band, List<SecondSummary> seconds, long lastSecond) {
+        var range = new YIntervalSeries("");
+        for (SecondSummary second : seconds) {
+            if (second.second() < lastSecond) {
+                double high = band.high().applyAsDouble(second);
+                range.add(second.second() + 0.5, high, band.low().applyAsDouble(second), high);
+            }
+        }
+        var ranges = new YIntervalSeriesCollection();
+        ranges.addSeries(range);
+        var renderer = new DeviationRenderer(false, false);
+        renderer.setSeriesFillPaint(0, band.colour());
+        renderer.setAlpha(BAND_ALPHA);
+        plot.setDataset(1, ranges);
+        plot.setRenderer(1, renderer);
+    }
+
     /** Where the name of a line would stand by its last value. */
     private record Name(Line line, double x, double y) {
     }
 
     /** Names stand by the ends of their lines, moved apart where they would cover each other. */
-    private static void nameAtEnd(FigureTheme theme, XYPlot plot, List<Name> names, double room) {
+    private static void nameAtEnd(FigureTheme theme, XYPlot plot, List<Name> names, Range range) {
+        double room = range.getLength() * NAME_ROOM;
         names.sort(Comparator.comparingDouble(Name::y));
-        double lowest = Double.NEGATIVE_INFINITY;
+        double lowest = range.getLowerBound() + room / 2;
         for (Name name : names) {
             double y = Math.max(name.y(), lowest);
             lowest = y + room;

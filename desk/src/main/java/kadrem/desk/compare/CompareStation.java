@@ -4,6 +4,8 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -17,6 +19,7 @@ import javafx.scene.control.ListCell;
 import javafx.scene.control.SelectionMode;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.Clipboard;
 import javafx.scene.input.ClipboardContent;
 import javafx.scene.input.KeyCode;
@@ -43,6 +46,8 @@ import kadrem.desk.look.Look;
 
 /** For one metric: every run as a dot joined by round, each pair's interval against the margin, the outcome in words. */
 public final class CompareStation implements Station {
+    private static final double ROW_HEIGHT = 25;
+
     private final Look look;
     private final VBox view = new VBox(10);
     private final ComboBox<Metric> metric = new ComboBox<>();
@@ -94,24 +99,26 @@ public final class CompareStation implements Station {
     }
 
     private void buildTable() {
-        column("metric", 120, pair -> pair.metric().id() + (pair.deciding() ? " *" : ""));
-        column("candidate", 90, pair -> letters(pair.candidate()));
-        column("against", 90, pair -> letters(pair.baseline()));
-        column("rounds", 60, pair -> Integer.toString(pair.rounds()));
-        column("change", 120, pair -> Wording.change(pair.metric(), pair.estimate()));
-        column("interval", 190, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
+        column("metric", 76, pair -> pair.metric().id() + (pair.deciding() ? " *" : ""));
+        column("candidate", 74, pair -> letters(pair.candidate()));
+        column("against", 74, pair -> letters(pair.baseline()));
+        column("outcome", 228, pair -> pair.outcome().words());
+        column("change", 114, pair -> Wording.change(pair.metric(), pair.estimate()));
+        column("interval", 178, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
                 .orElse("too few rounds"));
-        column("confidence", 80, pair -> pair.interval()
+        figures("rounds", 56, pair -> Integer.toString(pair.rounds()));
+        figures("confidence", 80, pair -> pair.interval()
                 .map(interval -> String.format(Locale.ROOT, "%.1f %%", interval.achievedConfidence() * 100))
                 .orElse("–"));
-        column("p", 70, pair -> String.format(Locale.ROOT, "%.4f", pair.p()));
-        column("adjusted p", 80, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));
-        column("outcome", 260, pair -> pair.outcome().words());
+        figures("p", 58, pair -> String.format(Locale.ROOT, "%.4f", pair.p()));
+        figures("adjusted p", 80, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));
         table.setId("comparison-table");
         table.setAccessibleText("all metrics and pairs");
         table.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
-        table.setPrefHeight(190);
-        table.setMinHeight(110);
+        table.setFixedCellSize(ROW_HEIGHT);
+        table.setPrefHeight(ROW_HEIGHT * 9);
+        table.setMinHeight(ROW_HEIGHT * 4);
+        VBox.setVgrow(table, Priority.SOMETIMES);
         table.setPlaceholder(new Label("No two candidates have a sound run in the same round yet."));
         table.setOnKeyPressed(event -> {
             if (new KeyCodeCombination(KeyCode.C, KeyCombination.SHORTCUT_DOWN).match(event)) {
@@ -125,11 +132,17 @@ public final class CompareStation implements Station {
         });
     }
 
-    private void column(String name, double width, Function<PairComparison, String> value) {
+    private void figures(String name, double width, Function<PairComparison, String> value) {
+        column(name, width, value).getStyleClass().add("figure-column");
+    }
+
+    private TableColumn<PairComparison, String> column(String name, double width,
+            Function<PairComparison, String> value) {
         var column = new TableColumn<PairComparison, String>(name);
         column.setPrefWidth(width);
         column.setCellValueFactory(row -> new SimpleStringProperty(value.apply(row.getValue())));
         table.getColumns().add(column);
+        return column;
     }
 
     private String letters(String id) {
@@ -177,12 +190,31 @@ public final class CompareStation implements Station {
             metric.setValue(metrics.getFirst());
         }
         table.setItems(FXCollections.observableArrayList(state.comparison().pairs()));
-        List<String> out = state.comparison().leftOut();
-        leftOut.setText(out.isEmpty()
-                ? "Every run enters the comparison."
-                : "Left out: " + String.join(" · ", out.subList(0, Math.min(4, out.size())))
-                        + (out.size() > 4 ? " · and " + (out.size() - 4) + " more" : ""));
+        tellLeftOut(state);
         draw();
+    }
+
+    /** The runs that do not enter, by round and letter; the reasons stand in the tooltip and in Measure. */
+    private void tellLeftOut(Session.State state) {
+        List<Comparison.LeftOut> out = state.comparison().leftOut();
+        if (out.isEmpty()) {
+            leftOut.setText("Every run enters the comparison.");
+            leftOut.setTooltip(null);
+            return;
+        }
+        var byRound = new TreeMap<Integer, TreeSet<String>>();
+        out.forEach(run -> {
+            int index = state.study().indexOf(run.candidate());
+            byRound.computeIfAbsent(run.round(), _ -> new TreeSet<>())
+                    .add(index < 0 ? run.candidate() : new CandidateMark(index).letter());
+        });
+        leftOut.setText("Left out, " + out.size() + " of " + state.runs().size() + " runs: "
+                + byRound.entrySet().stream()
+                        .map(round -> "round " + round.getKey() + " " + String.join(", ", round.getValue()))
+                        .collect(Collectors.joining(" · "))
+                + ". Measure says why.");
+        leftOut.setTooltip(new Tooltip(
+                out.stream().map(Comparison.LeftOut::sentence).collect(Collectors.joining("\n"))));
     }
 
     private void draw() {

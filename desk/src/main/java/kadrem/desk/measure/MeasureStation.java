@@ -357,15 +357,18 @@ public final class MeasureStation implements Station, AutoCloseable {
         long end = warmUp + study.load().measured().toSeconds();
         var charts = new ArrayList<JFreeChart>();
         charts.add(TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
+                Optional.empty(),
                 List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
                         new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
                         new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal))));
         charts.add(TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",
+                Optional.of(new TimeFigure.Band(theme.accent(), second -> second.p50() / 1e6,
+                        second -> second.p99() / 1e6)),
                 List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
         charts.add(TimeFigure.chart(theme, "generator's delay, ms", Wording::significant, seconds, warmUp, end,
-                "seconds since the start of the warm-up",
+                "seconds since the start of the warm-up", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
         for (int i = 0; i < charts.size(); i++) {
             if (drawn.size() <= i) {

@@ -27,7 +27,7 @@ public final class ComparisonJson {
         ArrayNode pairs = root.putArray("comparisons");
         comparison.pairs().forEach(pair -> pairs.add(pair(comparison, pair)));
         ArrayNode leftOut = root.putArray("leftOut");
-        comparison.leftOut().forEach(leftOut::add);
+        comparison.leftOut().forEach(run -> leftOut.add(run.sentence()));
         try {
             return MAPPER.writeValueAsString(root);
         } catch (JsonProcessingException impossible) {
