@@ -10,6 +10,11 @@ public final class NumberText extends NumberFormat {
     private static final long serialVersionUID = 1L;
     private final transient DoubleFunction<String> text;
 
+    /** At most three digits after the point. */
+    public static String plain(double number) {
+        return NumberFormat.getInstance(java.util.Locale.ROOT).format(number);
+    }
+
     public NumberText(DoubleFunction<String> text) {
         this.text = text;
     }

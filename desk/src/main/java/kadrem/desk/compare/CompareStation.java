@@ -103,8 +103,8 @@ public final class CompareStation implements Station {
         column("candidate", 74, pair -> letters(pair.candidate()));
         column("against", 74, pair -> letters(pair.baseline()));
         column("outcome", 228, pair -> pair.outcome().words());
-        column("change", 114, pair -> Wording.change(pair.metric(), pair.estimate()));
-        column("interval", 178, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
+        column("change", 110, pair -> Wording.change(pair.metric(), pair.estimate()));
+        column("interval", 168, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
                 .orElse("too few rounds"));
         figures("rounds", 56, pair -> Integer.toString(pair.rounds()));
         figures("confidence", 80, pair -> pair.interval()

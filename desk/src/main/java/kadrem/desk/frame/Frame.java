@@ -42,6 +42,7 @@ public final class Frame {
     private final EvidenceBar evidence = new EvidenceBar();
     private final BorderPane root = new BorderPane();
     private Station shown;
+    private boolean laidOut;
 
     public Frame(Session session, Look look, Stage window) {
         this.session = session;
@@ -89,7 +90,25 @@ public final class Frame {
         root.setBottom(evidence.view());
         evidence.show(state);
         spine.show(state);
+        layOutAll(state);
         go(shown);
+    }
+
+    /**
+     * Lays every station out once before the first one is seen: what a station's controls load and compute at their first
+     * showing then belongs to the opening of the window and does not hold it up later.
+     */
+    private void layOutAll(Session.State state) {
+        if (laidOut) {
+            return;
+        }
+        laidOut = true;
+        for (Station station : stations) {
+            station.show(state);
+            root.setCenter(station.view());
+            root.applyCss();
+            root.layout();
+        }
     }
 
     private Node foot() {

@@ -1,9 +1,12 @@
 package kadrem.desk.measure;
 
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -26,6 +29,19 @@ import kadrem.desk.look.CandidateMark;
 final class RoundGrid {
     private final GridPane grid = new GridPane();
     private final Consumer<RunRecord> chosen;
+    /** What each place shows now: only what has changed is made anew, since a study may have hundreds of cells. */
+    private final Map<Place, Shown> shown = new HashMap<>();
+
+    private record Place(int column, int row) {
+    }
+
+    /** @param content by which an unchanged node is recognised */
+    private record Shown(Object content, Node node) {
+    }
+
+    /** All that a cell's look depends on. */
+    private record CellContent(int candidate, Optional<RunRecord> run, boolean now, boolean selected) {
+    }
 
     RoundGrid(Consumer<RunRecord> chosen) {
         this.chosen = chosen;
@@ -47,33 +63,72 @@ final class RoundGrid {
         List<RunRecord> runs = state.presentRuns();
         int measured = runs.stream().mapToInt(RunRecord::round).max().orElse(0);
         int rounds = Math.max(Math.max(study.plan().rounds(), measured), running.map(RunRecord::round).orElse(0));
-        grid.getChildren().clear();
         List<Candidate> candidates = study.candidates();
+        forgetBeyond(candidates.size(), rounds);
         for (int i = 0; i < candidates.size(); i++) {
-            var head = new Label(new CandidateMark(i).letter(), new CandidateMark(i).marker(5));
-            head.getStyleClass().add("grid-head");
-            head.setTooltip(new Tooltip(candidates.get(i).name()));
-            grid.add(head, i + 1, 0);
+            int candidate = i;
+            put(i + 1, 0, candidates.get(i).name(), () -> head(candidate, candidates.get(candidate).name()));
         }
         for (int round = 1; round <= rounds; round++) {
-            var name = new Label("round " + round);
-            name.getStyleClass().add("attribute");
-            grid.add(name, 0, round);
+            String name = "round " + round;
+            put(0, round, name, () -> roundName(name));
             for (int i = 0; i < candidates.size(); i++) {
                 Optional<RunRecord> run = runOf(runs, round, candidates.get(i).id());
                 int wanted = round;
                 String id = candidates.get(i).id();
                 boolean now = running.filter(one -> one.round() == wanted && one.candidate().equals(id)).isPresent();
-                grid.add(cell(new CandidateMark(i), run, now, selected), i + 1, round);
+                boolean chosenNow = run.map(RunRecord::id).filter(one -> selected.filter(one::equals).isPresent())
+                        .isPresent();
+                var content = new CellContent(i, run, now, chosenNow);
+                put(i + 1, round, content, () -> cell(content));
             }
         }
     }
 
-    private Node cell(CandidateMark mark, Optional<RunRecord> run, boolean now, Optional<String> selected) {
+    private void put(int column, int row, Object content, Supplier<Node> make) {
+        var place = new Place(column, row);
+        Shown before = shown.get(place);
+        if (before != null && before.content().equals(content)) {
+            return;
+        }
+        if (before != null) {
+            grid.getChildren().remove(before.node());
+        }
+        Node node = make.get();
+        shown.put(place, new Shown(content, node));
+        grid.add(node, column, row);
+    }
+
+    private void forgetBeyond(int candidates, int rounds) {
+        shown.entrySet().removeIf(entry -> {
+            boolean gone = entry.getKey().column() > candidates || entry.getKey().row() > rounds;
+            if (gone) {
+                grid.getChildren().remove(entry.getValue().node());
+            }
+            return gone;
+        });
+    }
+
+    private static Node head(int candidate, String name) {
+        var head = new Label(new CandidateMark(candidate).letter(), new CandidateMark(candidate).marker(5));
+        head.getStyleClass().add("grid-head");
+        head.setTooltip(new Tooltip(name));
+        return head;
+    }
+
+    private static Node roundName(String name) {
+        var label = new Label(name);
+        label.getStyleClass().add("attribute");
+        return label;
+    }
+
+    private Node cell(CellContent content) {
+        var mark = new CandidateMark(content.candidate());
+        Optional<RunRecord> run = content.run();
         Polygon marker = mark.marker(5);
         String text;
         String tip;
-        if (now) {
+        if (content.now()) {
             marker.setFill(Color.TRANSPARENT);
             text = "now";
             tip = "being measured";
@@ -96,7 +151,7 @@ final class RoundGrid {
         run.ifPresent(one -> {
             button.setId("run-" + one.round() + "-" + one.candidate());
             button.setOnAction(_ -> chosen.accept(one));
-            if (selected.filter(one.id()::equals).isPresent()) {
+            if (content.selected()) {
                 button.getStyleClass().add("run-selected");
             }
             if (!one.isComparable()) {
