@@ -2,6 +2,7 @@ package kadrem.cli;
 
 import java.io.PrintWriter;
 import java.net.URI;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -21,12 +22,13 @@ import kadrem.core.measure.Soundness;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.StatusSet;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Wording;
 import kadrem.files.run.TrialJson;
 import kadrem.load.campaign.MeasuredRun;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadOrder;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -116,8 +118,7 @@ final class TryCommand implements Callable<Integer> {
         }
         String path = (uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath())
                 + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
-        var call = new Call("call", method.toUpperCase(java.util.Locale.ROOT), path, List.of(), body,
-                StatusSet.ANY_SUCCESS);
+        var call = Call.of("call", method.toUpperCase(java.util.Locale.ROOT), path).withBody(body);
         var workload = new Workload(List.of(), List.of(new Visit("visit", 1, List.of(call))));
         LoadProfile load = load();
         var order = new LoadOrder(address, workload, load, 1, LoadOrder.defaultLanes());
@@ -129,7 +130,7 @@ final class TryCommand implements Callable<Integer> {
                         err.print("\r" + progress(second, load));
                         err.flush();
                     }
-                })) {
+                }, Secrets.ofProcess(Path.of("")))) {
             var atExit = new Thread(run::stop);
             Runtime.getRuntime().addShutdownHook(atExit);
             MeasuredRun.Result result = run.run();
@@ -138,6 +139,8 @@ final class TryCommand implements Callable<Integer> {
             }
             print(result, load);
             return result.load().stopped() ? Main.STOPPED : 0;
+        } catch (UnusableCall cause) {
+            throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
     }
 

@@ -7,11 +7,13 @@ import java.util.regex.Pattern;
  *
  * @param reason id of a {@link FailureKind}, or "slow"
  * @param dueSeconds instant the call was due, in seconds after the start of the warm-up
+ * @param detail what was expected and not found; empty where the reason says all
  * @param status status of the response, 0 where there was none
  * @param request head and body as sent, cut to a bound
  * @param response head and body as received, cut to a bound
  */
-public record Exchange(String call, String reason, double dueSeconds, long responseNanos, long serviceNanos, int status,
+public record Exchange(String call, String reason, String detail, double dueSeconds, long responseNanos,
+        long serviceNanos, int status,
         String request, String response) {
     public static final String SLOW = "slow";
     private static final Pattern SECRET = Pattern.compile(
@@ -19,7 +21,7 @@ public record Exchange(String call, String reason, double dueSeconds, long respo
 
     /** This exchange with the values of headers that carry secrets replaced. */
     public Exchange withoutSecrets() {
-        return new Exchange(call, reason, dueSeconds, responseNanos, serviceNanos, status, mask(request),
+        return new Exchange(call, reason, detail, dueSeconds, responseNanos, serviceNanos, status, mask(request),
                 mask(response));
     }
 

@@ -15,7 +15,11 @@ public enum FailureKind {
     /** A whole answer with a status that the call does not expect. */
     UNEXPECTED_STATUS("unexpected-status"),
     /** Bytes that are not an answer of the protocol. */
-    MALFORMED("malformed");
+    MALFORMED("malformed"),
+    /** A whole answer that does not hold what the call expects, however good its status. */
+    FAILED_EXPECTATION("failed-expectation"),
+    /** A visit that could not begin because a call of its user's first part failed. */
+    FIRST_PART("first-part");
 
     private final String id;
 

@@ -6,11 +6,14 @@ import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.List;
 
+import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
 
 /**
  * The digest of what a study sends and how much of it, by which runs from before an edit are told apart. It is taken over a
@@ -36,24 +39,23 @@ public final class LoadDigest {
 
     private static String written(Study study) {
         var text = new StringBuilder();
-        for (ValueList list : study.workload().values()) {
-            switch (list) {
-                case ValueList.NumberRange(String name, long from, long to) -> line(text, "range", name, from, to);
-                case ValueList.Listed(String name, String _, String _, List<String> rows) ->
-                    line(text, "list", name, rows.toArray());
-            }
+        Workload workload = study.workload();
+        workload.values().forEach(list -> written(text, list));
+        if (workload.choice() != Workload.Choice.BY_SHARE) {
+            line(text, "choice", workload.choice().id());
         }
-        for (Visit visit : study.workload().visits()) {
+        workload.first().forEach(call -> written(text, "first", call));
+        for (Visit visit : workload.visits()) {
             line(text, "visit", visit.share());
-            for (Call call : visit.calls()) {
-                line(text, "call", call.name(), call.method(), call.path(), call.body(), call.expected());
-                call.headers().forEach(header -> line(text, "header", header.name(), header.value()));
+            if (visit.repeat() != 1) {
+                line(text, "repeat", visit.repeat());
             }
+            visit.calls().forEach(call -> written(text, "call", call));
         }
         LoadProfile load = study.load();
         line(text, "load", load.warmUp(), load.measured(), load.timeout());
         switch (load) {
-            case LoadProfile.Closed closed -> line(text, "closed", closed.users(), closed.thinkTime());
+            case LoadProfile.Closed closed -> line(text, "closed", closed.users(), written(closed.thinkTime()));
             case LoadProfile.Open open -> {
                 line(text, "open", open.arrivalsPerSecond(), open.connections());
                 if (open.spacing() != LoadProfile.Spacing.CONSTANT) {
@@ -62,6 +64,38 @@ public final class LoadDigest {
             }
         }
         return text.toString();
+    }
+
+    private static void written(StringBuilder text, ValueList list) {
+        switch (list) {
+            case ValueList.NumberRange range -> line(text, "range", range.name(), range.from(), range.to());
+            case ValueList.Zipf zipf -> line(text, "zipf", zipf.name(), zipf.from(), zipf.to(), zipf.exponent());
+            case ValueList.Listed listed -> line(text, "list", listed.name(), listed.rows().toArray());
+            case ValueList.Uuid uuid -> line(text, "uuid", uuid.name());
+            case ValueList.Text words -> line(text, "text", words.name(), words.length());
+            case ValueList.Timestamp time ->
+                line(text, "timestamp", time.name(), time.from(), time.to(), time.asSeconds());
+        }
+        if (!list.draw().equals(ValueList.Draw.USUAL)) {
+            line(text, "draw", list.draw().order().id(), list.draw().keep().id());
+        }
+    }
+
+    private static void written(StringBuilder text, String kind, Call call) {
+        boolean plainText = call.body() instanceof Body.Text(Body.Kind textKind, String template)
+                && textKind == Body.Kind.guess(template);
+        line(text, kind, call.name(), call.method(), call.path(),
+                plainText ? call.body().templates().getFirst() : call.body(), call.expected().status());
+        call.headers().forEach(header -> line(text, "header", header.name(), header.value()));
+        call.expected().within().ifPresent(within -> line(text, "within", within));
+        call.expected().content().forEach(expectation -> line(text, "expect", expectation));
+        call.captures().forEach(capture -> line(text, "capture", capture.name(), capture.source()));
+        call.timeout().ifPresent(timeout -> line(text, "timeout", timeout));
+        call.thinkTime().ifPresent(pause -> line(text, "think", written(pause)));
+    }
+
+    private static Object written(ThinkTime thinkTime) {
+        return thinkTime instanceof ThinkTime.Fixed(java.time.Duration mean) ? mean : thinkTime;
     }
 
     /** A line of parts, each with its length before it, so that no two studies are written alike. */

@@ -2,21 +2,32 @@ package kadrem.core.plan;
 
 import java.util.List;
 
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 
 /**
- * What users do, fixed by one seed: which visit comes n-th and which rows of the value lists it draws. Any visit can be
- * asked for in any order, by any thread; nothing is allocated.
+ * What users do, fixed by one seed: which visit comes n-th, which rows of the value lists it draws, how long its user
+ * pauses. Any visit can be asked for in any order, by any thread; nothing is allocated.
  */
 public final class LoadStream {
-    private final long seed;
-    private final double[] upTo;
-    private final long[] listSizes;
+    private static final long CALL_PURPOSE = 0x63616c6cL;
+    private static final long THINK_PURPOSE = 0x7468696e6bL;
 
-    public LoadStream(Workload workload, long seed) {
+    private final long seed;
+    private final long users;
+    private final boolean inTurn;
+    private final double[] upTo;
+    private final ListDraw[] lists;
+    private final boolean anyPerCall;
+
+    /** @param users users of the closed model; 0 in the open model, where each arrival is a user of its own */
+    public LoadStream(Workload workload, long users, long seed) {
         this.seed = seed;
+        this.users = users;
+        inTurn = workload.choice() == Workload.Choice.IN_TURN;
         List<Visit> visits = workload.visits();
         double total = visits.stream().mapToDouble(Visit::share).sum();
         upTo = new double[visits.size()];
@@ -25,12 +36,21 @@ public final class LoadStream {
             sum += visits.get(i).share();
             upTo[i] = sum / total;
         }
-        listSizes = workload.values().stream().mapToLong(ValueList::size).toArray();
+        lists = workload.values().stream().map(ListDraw::of).toArray(ListDraw[]::new);
+        anyPerCall = workload.values().stream().anyMatch(list -> list.draw().keep() == ValueList.Keep.CALL);
+    }
+
+    /** The stream of {@code workload} under {@code load}. */
+    public static LoadStream of(Workload workload, LoadProfile load, long seed) {
+        return new LoadStream(workload, switch (load) {
+            case LoadProfile.Closed closed -> closed.users();
+            case LoadProfile.Open _ -> 0;
+        }, seed);
     }
 
     /** A draw with room for this stream's value lists. */
     public Draw newDraw() {
-        return new Draw(new long[listSizes.length]);
+        return new Draw(new long[lists.length]);
     }
 
     /**
@@ -38,23 +58,50 @@ public final class LoadStream {
      */
     public void draw(long user, long index, Draw into) {
         long state = SplitMix64.mix(SplitMix64.mix(seed + user * SplitMix64.GAMMA) + index);
+        into.start = state;
         state += SplitMix64.GAMMA;
         double at = SplitMix64.unit(SplitMix64.mix(state));
         int visit = 0;
-        while (visit < upTo.length - 1 && at >= upTo[visit]) {
-            visit++;
+        if (inTurn) {
+            visit = (int) ((user + index) % upTo.length);
+        } else {
+            while (visit < upTo.length - 1 && at >= upTo[visit]) {
+                visit++;
+            }
         }
         into.visit = visit;
-        for (int i = 0; i < listSizes.length; i++) {
+        long turn = users == 0 ? index : user + index * users;
+        long own = users == 0 ? index : user;
+        for (int i = 0; i < lists.length; i++) {
             state += SplitMix64.GAMMA;
-            into.rows[i] = SplitMix64.below(SplitMix64.mix(state), listSizes[i]);
+            into.rows[i] = lists[i].row(SplitMix64.mix(state), turn, own);
         }
+    }
+
+    /** Draws the rows of lists that are drawn anew for each call. */
+    public void drawCall(int callOfVisit, Draw into) {
+        if (!anyPerCall) {
+            return;
+        }
+        long state = SplitMix64.mix(into.start ^ CALL_PURPOSE) + callOfVisit;
+        for (int i = 0; i < lists.length; i++) {
+            if (lists[i].perCall) {
+                into.rows[i] = lists[i].row(SplitMix64.mix(SplitMix64.mix(state) + i), 0, 0);
+            }
+        }
+    }
+
+    /** The pause after call {@code callOfVisit} of the drawn visit, in nanoseconds. */
+    public long thinkNanos(ThinkTime thinkTime, int callOfVisit, Draw drawn) {
+        return thinkTime.nanos(SplitMix64.unit(
+                SplitMix64.mix(SplitMix64.mix(drawn.start ^ THINK_PURPOSE) + callOfVisit)));
     }
 
     /** One drawn visit: its number in the workload and the row drawn from each value list. Reused, so not shared. */
     public static final class Draw {
         private final long[] rows;
         private int visit;
+        private long start;
 
         private Draw(long[] rows) {
             this.rows = rows;
@@ -70,6 +117,57 @@ public final class LoadStream {
 
         public int lists() {
             return rows.length;
+        }
+    }
+
+    /** How rows of one list are drawn. */
+    private static final class ListDraw {
+        private final ValueList.Order order;
+        private final boolean perCall;
+        private final long size;
+        /** Share of all draws that falls on the rows up to each; empty where all rows are alike. */
+        private final double[] cumulative;
+
+        private ListDraw(ValueList list, double[] cumulative) {
+            order = list.draw().order();
+            perCall = list.draw().keep() == ValueList.Keep.CALL;
+            size = list.size();
+            this.cumulative = cumulative;
+        }
+
+        static ListDraw of(ValueList list) {
+            return new ListDraw(list, list instanceof ValueList.Zipf zipf
+                    ? zipf((int) zipf.size(), zipf.exponent())
+                    : new double[0]);
+        }
+
+        private static double[] zipf(int size, double exponent) {
+            var cumulative = new double[size];
+            double sum = 0;
+            for (int i = 0; i < size; i++) {
+                sum += Math.pow(i + 1.0, -exponent);
+                cumulative[i] = sum;
+            }
+            for (int i = 0; i < size; i++) {
+                cumulative[i] /= sum;
+            }
+            return cumulative;
+        }
+
+        long row(long bits, long turn, long own) {
+            return switch (order) {
+                case RANDOM -> random(bits);
+                case SEQUENTIAL -> turn % size;
+                case PER_USER -> own % size;
+            };
+        }
+
+        private long random(long bits) {
+            if (cumulative.length > 0) {
+                int at = java.util.Arrays.binarySearch(cumulative, SplitMix64.unit(bits));
+                return Math.min(cumulative.length - 1, at < 0 ? -at - 1 : at + 1);
+            }
+            return size == Long.MAX_VALUE ? bits : SplitMix64.below(bits, size);
         }
     }
 }

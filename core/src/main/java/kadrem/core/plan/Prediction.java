@@ -5,6 +5,8 @@ import java.util.OptionalDouble;
 
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
+import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Workload;
 
 /**
  * What a study is going to send, before anything is sent.
@@ -22,9 +24,10 @@ public record Prediction(OptionalDouble callsPerSecond, OptionalDouble callsPerR
         OptionalDouble rate = switch (load) {
             case LoadProfile.Open open ->
                 OptionalDouble.of(open.arrivalsPerSecond() * study.workload().meanCallsPerVisit());
-            case LoadProfile.Closed closed when closed.thinkTime().isPositive() ->
-                OptionalDouble.of(closed.users() / (closed.thinkTime().toNanos() / 1e9));
-            case LoadProfile.Closed _ -> OptionalDouble.empty();
+            case LoadProfile.Closed closed -> {
+                double pause = meanThinkSeconds(study.workload(), closed.thinkTime());
+                yield pause > 0 ? OptionalDouble.of(closed.users() / pause) : OptionalDouble.empty();
+            }
         };
         OptionalDouble calls = rate.isPresent()
                 ? OptionalDouble.of(rate.getAsDouble() * load.measured().toSeconds())
@@ -32,5 +35,12 @@ public record Prediction(OptionalDouble callsPerSecond, OptionalDouble callsPerR
         int runs = study.plan().rounds() * study.candidates().size();
         Duration wall = load.warmUp().plus(load.measured()).plus(study.plan().pause()).multipliedBy(runs);
         return new Prediction(rate, calls, runs, wall);
+    }
+
+    /** Mean pause after a call: that of all pauses of a visit, by their number. */
+    private static double meanThinkSeconds(Workload workload, ThinkTime usual) {
+        double pauses = workload.weighted(visit -> visit.repeat() * visit.calls().stream()
+                .mapToDouble(call -> call.thinkTime().orElse(usual).mean().toNanos() / 1e9).sum());
+        return pauses / workload.meanCallsPerVisit();
     }
 }

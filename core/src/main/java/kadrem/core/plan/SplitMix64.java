@@ -5,14 +5,14 @@ package kadrem.core.plan;
  * Steele, Lea, Flood: Fast splittable pseudorandom number generators, OOPSLA 2014; {@code java.util.SplittableRandom}
  * gives the same numbers.
  */
-final class SplitMix64 {
+public final class SplitMix64 {
     /** The step between two states: 2^64 divided by the golden ratio, made odd. */
-    static final long GAMMA = 0x9E3779B97F4A7C15L;
+    public static final long GAMMA = 0x9E3779B97F4A7C15L;
 
     private SplitMix64() {
     }
 
-    static long mix(long z) {
+    public static long mix(long z) {
         z = (z ^ (z >>> 30)) * 0xBF58476D1CE4E5B9L;
         z = (z ^ (z >>> 27)) * 0x94D049BB133111EBL;
         return z ^ (z >>> 31);

@@ -20,10 +20,15 @@ public sealed interface LoadProfile {
     /**
      * A fixed number of users, each on a connection of its own, who wait for an answer, pause, and call again.
      *
-     * @param thinkTime pause between an answer and the user's next call
+     * @param thinkTime pause between an answer and the user's next call, for calls that have none of their own
      */
-    record Closed(int users, Duration thinkTime, Duration warmUp, Duration measured, Duration timeout)
+    record Closed(int users, ThinkTime thinkTime, Duration warmUp, Duration measured, Duration timeout)
             implements LoadProfile {
+        /** Users who pause for the same time after each call. */
+        public Closed(int users, Duration thinkTime, Duration warmUp, Duration measured, Duration timeout) {
+            this(users, new ThinkTime.Fixed(thinkTime), warmUp, measured, timeout);
+        }
+
         @Override
         public int connections() {
             return users;

@@ -84,35 +84,92 @@ public final class StudyCheck {
     }
 
     private void workload() {
-        Set<String> lists = study.workload().values().stream().map(ValueList::name).collect(Collectors.toSet());
-        if (lists.size() < study.workload().values().size()) {
+        Workload workload = study.workload();
+        Set<String> lists = workload.values().stream().map(ValueList::name).collect(Collectors.toSet());
+        if (lists.size() < workload.values().size()) {
             error("workload.values", "has two lists of one name", "Give each value list its own name.");
         }
-        for (int i = 0; i < study.workload().values().size(); i++) {
-            if (study.workload().values().get(i).size() < 1) {
-                error("workload.values[" + i + "]", "has no rows", "Give it at least one value.");
-            }
+        for (int i = 0; i < workload.values().size(); i++) {
+            list("workload.values[" + i + "]", workload.values().get(i));
         }
-        if (study.workload().visits().isEmpty()) {
+        if (workload.visits().isEmpty()) {
             error("workload.visits", "is empty", "Add at least one visit with one call.");
         }
         var names = new HashSet<String>();
-        for (int v = 0; v < study.workload().visits().size(); v++) {
-            Visit visit = study.workload().visits().get(v);
+        var known = new HashSet<>(lists);
+        for (int c = 0; c < workload.first().size(); c++) {
+            call("workload.first[" + c + "]", workload.first().get(c), known, lists, names);
+        }
+        for (int v = 0; v < workload.visits().size(); v++) {
+            Visit visit = workload.visits().get(v);
             String path = "workload.visits[" + v + "]";
             if (!(visit.share() > 0)) {
                 error(path + ".share", "is " + visit.share(), "Use a number above 0, or remove the visit.");
             }
+            range(path + ".repeat", visit.repeat(), 1, 10_000);
             if (visit.calls().isEmpty()) {
                 error(path + ".calls", "is empty", "Add a call, or remove the visit.");
             }
+            var knownHere = new HashSet<>(known);
             for (int c = 0; c < visit.calls().size(); c++) {
-                call(path + ".calls[" + c + "]", visit.calls().get(c), lists, names);
+                String at = path + ".calls[" + c + "]";
+                call(at, visit.calls().get(c), knownHere, lists, names);
+                warnWhereNothingVaries(at, visit.calls().get(c));
             }
         }
     }
 
-    private void call(String path, Call call, Set<String> lists, Set<String> names) {
+    private void list(String path, ValueList list) {
+        if (list.size() < 1) {
+            error(path, "has no rows", "Give it at least one value.");
+            return;
+        }
+        if (list instanceof ValueList.Zipf zipf) {
+            if (zipf.size() > ValueList.Zipf.MOST) {
+                error(path, "has " + zipf.size() + " numbers", "Use at most " + ValueList.Zipf.MOST + ".");
+            }
+            if (!(zipf.exponent() > 0 && zipf.exponent() <= 10)) {
+                error(path + ".exponent", "is " + zipf.exponent(), "Use a number above 0 and up to 10, such as 1.1.");
+            }
+        }
+        if (list instanceof ValueList.Text text) {
+            range(path + ".length", text.length(), 1, 10_000);
+        }
+        if (list.draw().keep() == ValueList.Keep.CALL && list.draw().order() != ValueList.Order.RANDOM) {
+            error(path + ".keep", "is call, but the rows come in an order",
+                    "Only lists drawn at random can be drawn anew for each call.");
+        }
+        warnWhereShort(path, list);
+    }
+
+    private void warnWhereShort(String path, ValueList list) {
+        if (list.draw().order() == ValueList.Order.PER_USER && study.load() instanceof LoadProfile.Closed closed
+                && closed.users() > list.size()) {
+            problems.add(Problem.warning(path, "has " + list.size() + " rows for " + closed.users() + " users",
+                    "Some users share a row; lengthen the list, or accept it."));
+        }
+        boolean ordered = list.draw().order() == ValueList.Order.SEQUENTIAL
+                || list.draw().order() == ValueList.Order.PER_USER && study.load() instanceof LoadProfile.Open;
+        if (ordered && study.load() instanceof LoadProfile.Open open) {
+            double visits = open.arrivalsPerSecond() * open.warmUp().plus(open.measured()).toSeconds();
+            if (visits > list.size()) {
+                problems.add(Problem.warning(path,
+                        "has " + list.size() + " rows for " + Math.round(visits) + " visits of a run",
+                        "After the last row it begins again from the first; lengthen it, or accept it."));
+            }
+        }
+    }
+
+    private void warnWhereNothingVaries(String path, Call call) {
+        boolean constant = call.placeholders().stream().allMatch(SecretReference::isOne);
+        if (constant && call.method().equals("GET") && !study.workload().values().isEmpty()) {
+            problems.add(Problem.warning(path, "(" + call.name() + ") never varies: every user asks for the same",
+                    "A cache may answer it; use a {{placeholder}}, or accept it."));
+        }
+    }
+
+    /** @param known lists and what was captured so far; what this call captures is added */
+    private void call(String path, Call call, Set<String> known, Set<String> lists, Set<String> names) {
         if (!call.name().matches("[A-Za-z0-9][A-Za-z0-9._-]{0,59}")) {
             error(path + ".name", "is \"" + call.name() + "\"",
                     "Use letters, digits, dots, hyphens and underscores: it becomes a tag in the latency log.");
@@ -131,13 +188,57 @@ public final class StudyCheck {
             error(path + ".path", "holds a character that may not stand in an address",
                     "Write it percent-encoded (RFC 3986).");
         }
-        String all = call.path() + call.body()
-                + call.headers().stream().map(Call.Header::value).collect(Collectors.joining());
-        for (String name : Call.placeholders(all)) {
-            if (!lists.contains(name)) {
-                error(path, "uses {{" + name + "}}, but no value list has that name",
-                        "Add it to workload.values" + (lists.isEmpty() ? "." : ", or use one of " + lists + "."));
+        for (String name : call.placeholders()) {
+            if (!known.contains(name) && !SecretReference.isOne(name)) {
+                error(path, "uses {{" + name + "}}, but no value list has that name and no earlier call captures it",
+                        "Add it to workload.values" + (known.isEmpty()
+                                ? "."
+                                : ", or use one of "
+                                        + known.stream().sorted().toList() + "."));
             }
+        }
+        call.timeout().filter(timeout -> timeout.toMillis() < 1 || timeout.toMinutes() > 10).ifPresent(
+                timeout -> error(path + ".timeout", "is " + timeout.toMillis() + " ms", "Use between 1ms and 10min."));
+        expectations(path + ".expect", call.expected());
+        for (Capture capture : call.captures()) {
+            if (!capture.name().matches("[A-Za-z][A-Za-z0-9_-]{0,39}")) {
+                error(path + ".capture", "has the name \"" + capture.name() + "\"",
+                        "Use a letter, then letters, digits, hyphens and underscores.");
+            }
+            if (lists.contains(capture.name())) {
+                error(path + ".capture", "captures " + capture.name() + ", which is the name of a value list",
+                        "Give one of the two another name.");
+            }
+            if (capture.source() instanceof Capture.Source.Pattern(String regex)) {
+                pattern(path + ".capture", regex);
+            }
+            known.add(capture.name());
+        }
+    }
+
+    private void expectations(String path, Expectations expected) {
+        for (Expectations.Expectation one : expected.content()) {
+            switch (one) {
+                case Expectations.Expectation.BodyMatches(String regex) -> pattern(path, regex);
+                case Expectations.Expectation.Size(long least, long most) when least < 0 || most < least ->
+                    error(path + ".size", "is from " + least + " to " + most,
+                            "Use least and most, such as 10 and 5000.");
+                case Expectations.Expectation.Hash(String hash) when !hash.matches("[0-9a-fA-F]{8,64}") ->
+                    error(path + ".sha256", "is \"" + hash + "\"",
+                            "Use 8 to 64 hexadecimal digits, as a rehearsal shows"
+                                    + " them.");
+                default -> {
+                }
+            }
+        }
+    }
+
+    private void pattern(String path, String regex) {
+        try {
+            java.util.regex.Pattern.compile(regex);
+        } catch (java.util.regex.PatternSyntaxException cause) {
+            error(path, "holds a regular expression that cannot be read: " + cause.getDescription() + " in " + regex,
+                    "Mend the expression.");
         }
     }
 
@@ -151,7 +252,7 @@ public final class StudyCheck {
         switch (load) {
             case LoadProfile.Closed closed -> {
                 range("load.users", closed.users(), 1, MOST_CONNECTIONS);
-                if (closed.thinkTime().toMinutes() > 60) {
+                if (closed.thinkTime().mean().toMinutes() > 60) {
                     error("load.thinkTime", "is over an hour", "Use a shorter pause.");
                 }
             }

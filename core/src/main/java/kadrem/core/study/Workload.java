@@ -1,22 +1,68 @@
 package kadrem.core.study;
 
 import java.util.List;
+import java.util.stream.Stream;
 
-/** The mix of visits that simulated users make, and the value lists that vary them. */
-public record Workload(List<ValueList> values, List<Visit> visits) {
+/**
+ * The mix of visits that simulated users make, and the value lists that vary them.
+ *
+ * @param first calls that each user makes once before its first visit, such as a sign-in; what they capture stays with the
+ *            user. A visit whose user could not make them fails
+ * @param choice how a user chooses its next visit
+ */
+public record Workload(List<ValueList> values, List<Call> first, List<Visit> visits, Choice choice) {
     public Workload {
         values = List.copyOf(values);
+        first = List.copyOf(first);
         visits = List.copyOf(visits);
     }
 
-    /** Every call of every visit, in the order of the study. The position is the call's number everywhere. */
-    public List<Call> calls() {
-        return visits.stream().flatMap(visit -> visit.calls().stream()).toList();
+    /** Visits by share, without a first part. */
+    public Workload(List<ValueList> values, List<Visit> visits) {
+        this(values, List.of(), visits, Choice.BY_SHARE);
     }
 
-    /** Mean number of calls of a visit, weighted by share. */
+    /** How the next visit is chosen. */
+    public enum Choice {
+        BY_SHARE("share"), IN_TURN("in-turn");
+
+        private final String id;
+
+        Choice(String id) {
+            this.id = id;
+        }
+
+        /** The word used in files. */
+        public String id() {
+            return id;
+        }
+    }
+
+    /**
+     * Every call, in the order of the study: those of the first part, then those of every visit. The position is the call's
+     * number everywhere.
+     */
+    public List<Call> calls() {
+        return Stream.concat(first.stream(), visits.stream().flatMap(visit -> visit.calls().stream())).toList();
+    }
+
+    /** Names of all captured values, each once, in the order of the study. The position is the value's number everywhere. */
+    public List<String> capturedNames() {
+        return calls().stream().flatMap(call -> call.captures().stream()).map(Capture::name).distinct().toList();
+    }
+
+    /** Mean number of calls of a visit, weighted by share and with repeats. */
     public double meanCallsPerVisit() {
-        double shares = visits.stream().mapToDouble(Visit::share).sum();
-        return visits.stream().mapToDouble(visit -> visit.share() * visit.calls().size()).sum() / shares;
+        return weighted(visit -> visit.calls().size() * (double) visit.repeat());
+    }
+
+    /** Mean over visits of {@code value}: by share, or all alike where visits come in turn. */
+    public double weighted(java.util.function.ToDoubleFunction<Visit> value) {
+        double shares = visits.stream().mapToDouble(this::weight).sum();
+        return visits.stream().mapToDouble(visit -> weight(visit) * value.applyAsDouble(visit)).sum() / shares;
+    }
+
+    private double weight(Visit visit) {
+        return choice == Choice.IN_TURN ? 1 : visit.share();
     }
 }

@@ -112,7 +112,7 @@ class RunTotalsTest {
 
     @Test
     void secretsNeverReachARun() {
-        var exchange = new Exchange("c", "slow", 0, 1, 1, 200,
+        var exchange = new Exchange("c", "slow", "", 0, 1, 1, 200,
                 "GET / HTTP/1.1\r\nAuthorization: Bearer s3cret\r\ncookie: id=s3cret\r\nAccept: */*\r\n\r\n",
                 "HTTP/1.1 200 OK\r\nSet-Cookie: id=s3cret\r\nX-Api-Key:s3cret\r\n\r\n");
         Exchange kept = exchange.withoutSecrets();

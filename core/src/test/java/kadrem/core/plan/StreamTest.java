@@ -14,7 +14,6 @@ import java.util.stream.IntStream;
 import java.util.stream.LongStream;
 
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.StatusSet;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -26,7 +25,7 @@ class StreamTest {
 
     private static Visit visit(String name, double share) {
         return new Visit(name, share, List.of(
-                new kadrem.core.study.Call(name, "GET", "/" + name, List.of(), "", StatusSet.ANY_SUCCESS)));
+                kadrem.core.study.Call.of(name, "GET", "/" + name)));
     }
 
     /** java.util.SplittableRandom is the reference: its numbers are mix(seed + n · gamma) for a seeded generator. */
@@ -59,8 +58,8 @@ class StreamTest {
 
     @Test
     void sameSeedSameVisitsInAnyOrderOfAsking() {
-        var one = new LoadStream(WORKLOAD, 7);
-        var other = new LoadStream(WORKLOAD, 7);
+        var one = new LoadStream(WORKLOAD, 0, 7);
+        var other = new LoadStream(WORKLOAD, 0, 7);
         LoadStream.Draw a = one.newDraw();
         LoadStream.Draw b = other.newDraw();
         other.draw(3, 99, b);
@@ -75,7 +74,7 @@ class StreamTest {
     /** 40,000 draws: a share of 3/4 has a standard error of 0.22 %, a value of 1/10 one of 0.15 %; four are allowed. */
     @Test
     void visitsComeByTheirSharesAndValuesUniformly() {
-        var stream = new LoadStream(WORKLOAD, 20260701);
+        var stream = new LoadStream(WORKLOAD, 0, 20260701);
         LoadStream.Draw draw = stream.newDraw();
         int n = 40_000;
         var visits = new int[2];
@@ -92,7 +91,7 @@ class StreamTest {
     }
 
     private static StreamDigest closed(long seed, int users, int... visits) {
-        var stream = new LoadStream(WORKLOAD, seed);
+        var stream = new LoadStream(WORKLOAD, 0, seed);
         var digests = new ArrayList<UserDigest>();
         for (int user = 0; user < users; user++) {
             var digest = new UserDigest(user);

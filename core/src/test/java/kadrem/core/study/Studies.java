@@ -23,7 +23,7 @@ public final class Studies {
 
     public static Study of(List<String> ids, LoadProfile load, Question.Decider... deciders) {
         List<Candidate> candidates = ids.stream().map(Studies::candidate).toList();
-        var call = new Call("one-berth", "GET", "/berths/{{berth}}", List.of(), "", StatusSet.ANY_SUCCESS);
+        var call = Call.of("one-berth", "GET", "/berths/{{berth}}");
         var workload = new Workload(List.of(new ValueList.NumberRange("berth", 1, 100)),
                 List.of(new Visit("look", 1, List.of(call))));
         return new Study("berths", new Question("Which one?", ids.getFirst(), 0.05, List.of(deciders)), candidates,

@@ -41,13 +41,13 @@ class StudyCheckTest {
 
     @Test
     void placeholdersNeedAListOfTheirName() {
-        assertThat(errors(with(new Call("c", "GET", "/x/{{nobody}}", List.of(), "", StatusSet.ANY_SUCCESS))))
+        assertThat(errors(with(Call.of("c", "GET", "/x/{{nobody}}"))))
                 .containsExactly("workload.visits[0].calls[0]");
     }
 
     @Test
     void callsAreChecked() {
-        assertThat(errors(with(new Call("a b", "FETCH", "no slash", List.of(), "", StatusSet.ANY_SUCCESS))))
+        assertThat(errors(with(Call.of("a b", "FETCH", "no slash"))))
                 .containsExactly("workload.visits[0].calls[0].name", "workload.visits[0].calls[0].method",
                         "workload.visits[0].calls[0].path", "workload.visits[0].calls[0].path");
     }

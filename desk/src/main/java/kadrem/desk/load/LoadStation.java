@@ -28,6 +28,7 @@ import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.chart.ProfileFigure;
 import kadrem.desk.look.Look;
 import kadrem.files.study.Durations;
+import kadrem.files.study.ThinkTimes;
 
 /** The load profile as a curve and as figures to type, and what it is going to send. */
 public final class LoadStation implements Station {
@@ -258,7 +259,7 @@ public final class LoadStation implements Station {
             case "load.connections" -> Integer.toString(load.connections());
             case "load.users" -> load instanceof LoadProfile.Closed users ? Integer.toString(users.users()) : "";
             case "load.thinkTime" ->
-                load instanceof LoadProfile.Closed users ? Durations.write(users.thinkTime()) : "";
+                load instanceof LoadProfile.Closed users ? ThinkTimes.write(users.thinkTime()) : "";
             case "load.warmUp" -> Durations.write(load.warmUp());
             case "load.measured" -> Durations.write(load.measured());
             case "load.timeout" -> Durations.write(load.timeout());

@@ -91,7 +91,8 @@ public final class RunReader {
         }
 
         private static long number(CSVRecord row, String column) {
-            String text = row.get(column);
+            // runs from before a kind of failure was told apart have no column for it
+            String text = row.isMapped(column) ? row.get(column) : "";
             return text.isEmpty() ? 0 : Long.parseLong(text);
         }
     }

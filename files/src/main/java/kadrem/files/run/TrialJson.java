@@ -23,7 +23,7 @@ public final class TrialJson {
         root.put("url", url);
         switch (load) {
             case LoadProfile.Closed closed -> root.put("model", "closed").put("users", closed.users())
-                    .put("thinkTimeNanos", closed.thinkTime().toNanos());
+                    .put("thinkTimeNanos", closed.thinkTime().mean().toNanos());
             case LoadProfile.Open open -> root.put("model", "open").put("arrivalsPerSecond", open.arrivalsPerSecond())
                     .put("spacing", open.spacing().id()).put("connections", open.connections());
         }

@@ -196,6 +196,20 @@ final class Fields {
         return texts;
     }
 
+    /** The items of a list, or a single value as the only item. */
+    List<String> textOrTexts(String name) {
+        return has(name) && !isList(name) ? optional(name).map(List::of).orElse(List.of()) : texts(name);
+    }
+
+    boolean isList(String name) {
+        return has(name) && mapping.entries().get(name).value() instanceof Sequence;
+    }
+
+    /** Names of the fields that are there. */
+    List<String> names() {
+        return List.copyOf(mapping.entries().keySet());
+    }
+
     private List<YamlNode> items(String name) {
         Optional<YamlNode> node = take(name);
         return switch (node.orElse(null)) {

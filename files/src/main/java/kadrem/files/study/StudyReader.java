@@ -1,11 +1,7 @@
 package kadrem.files.study;
 
-import java.io.IOException;
-import java.io.Reader;
 import java.net.URI;
 import java.net.URISyntaxException;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -13,26 +9,18 @@ import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
-import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.StatusSet;
 import kadrem.core.study.Study;
-import kadrem.core.study.ValueList;
-import kadrem.core.study.Visit;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Workload;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
-import org.apache.commons.csv.CSVRecord;
 
 /** From the fields of a study file to a {@link Study}. */
 final class StudyReader {
-    private static final long MOST_ROWS = 1_000_000;
-
     private final Path folder;
     private final Fields.Problems problems;
 
@@ -128,103 +116,10 @@ final class StudyReader {
     }
 
     private Workload workload(Fields fields) {
-        List<ValueList> values = fields.groups("values").stream().map(this::valueList).toList();
-        List<Visit> visits = fields.groups("visits").stream().map(this::visit).toList();
+        var reader = new WorkloadReader(folder);
+        Workload workload = reader.read(fields);
         fields.warnOfUnknown();
-        return new Workload(values, visits);
-    }
-
-    private ValueList valueList(Fields fields) {
-        String name = fields.text("name", "berth");
-        ValueList list;
-        if (fields.has("file")) {
-            String file = fields.text("file", "values/days.csv");
-            String column = fields.optional("column").orElse(name);
-            list = new ValueList.Listed(name, file, column, rows(fields, file, column));
-        } else {
-            long from = fields.integer("from", Optional.empty(), "1");
-            long to = fields.integer("to", Optional.empty(), "2400");
-            list = new ValueList.NumberRange(name, from, to);
-        }
-        fields.warnOfUnknown();
-        return list;
-    }
-
-    private List<String> rows(Fields fields, String file, String column) {
-        Path path = folder.resolve(file).normalize();
-        if (!path.startsWith(folder.normalize())) {
-            fields.error("file", "is \"" + file + "\", which lies outside the study",
-                    "Put the file below the study's values folder.");
-            return List.of("");
-        }
-        if (!Files.isRegularFile(path)) {
-            fields.error("file", "is \"" + file + "\", and there is no such file in " + folder,
-                    "Put the file there, or correct the name.");
-            return List.of("");
-        }
-        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-        try (Reader reader = Files.newBufferedReader(path, StandardCharsets.UTF_8);
-                CSVParser records = CSVParser.parse(reader, format)) {
-            if (!records.getHeaderMap().containsKey(column)) {
-                fields.error("column", "is \"" + column + "\", but " + file + " has the columns "
-                        + String.join(", ", records.getHeaderNames()), "Use one of them.");
-                return List.of("");
-            }
-            var rows = new ArrayList<String>();
-            for (CSVRecord row : records) {
-                if (!row.isSet(column)) {
-                    fields.error("file",
-                            "has too few columns in line " + records.getCurrentLineNumber() + " of " + file,
-                            "Complete that line.");
-                    break;
-                }
-                rows.add(row.get(column));
-                if (rows.size() > MOST_ROWS) {
-                    fields.error("file", "has more than " + MOST_ROWS + " rows", "Use a shorter list.");
-                    break;
-                }
-            }
-            return rows;
-        } catch (IOException | java.io.UncheckedIOException | IllegalArgumentException cause) {
-            fields.error("file", "cannot be read as CSV: " + cause.getMessage(),
-                    "Save it as UTF-8 text with commas and a header line (RFC 4180).");
-            return List.of("");
-        }
-    }
-
-    private Visit visit(Fields fields) {
-        var visit = new Visit(fields.text("name", "look-up"), fields.number("share", Optional.of(1.0), "1"),
-                fields.groups("calls").stream().map(this::call).toList());
-        fields.warnOfUnknown();
-        return visit;
-    }
-
-    private Call call(Fields fields) {
-        String path = fields.text("path", "/berths/7");
-        String name = fields.text("name", "one-berth");
-        String method = fields.optional("method").orElse("GET").toUpperCase(java.util.Locale.ROOT);
-        List<Call.Header> headers = fields.optionalGroup("headers").map(Fields::allTexts).orElse(java.util.Map.of())
-                .entrySet().stream().map(entry -> header(fields, entry.getKey(), entry.getValue())).toList();
-        String body = fields.optional("body").orElse("");
-        var statuses = new ArrayList<Integer>();
-        for (String status : fields.texts("expect")) {
-            if (status.matches("[1-9]\\d\\d")) {
-                statuses.add(Integer.parseInt(status));
-            } else {
-                fields.error("expect", "holds \"" + status + "\"", "Write statuses like this: expect: [200, 404]");
-            }
-        }
-        fields.warnOfUnknown();
-        return new Call(name, method, path, headers, body, new StatusSet(statuses));
-    }
-
-    private static Call.Header header(Fields fields, String name, String value) {
-        if (!name.matches("[!#$%&'*+.^_`|~0-9A-Za-z-]+") || value.matches("(?s).*[\\r\\n\\x00].*")) {
-            fields.error("headers", "holds a name or value that may not stand in a header (" + name + ")",
-                    "Use a token as name and a single line as value (RFC 9110, section 5).");
-            return new Call.Header("x-invalid", "");
-        }
-        return new Call.Header(name, value);
+        return workload;
     }
 
     private LoadProfile load(Fields fields) {
@@ -234,7 +129,7 @@ final class StudyReader {
         Duration timeout = fields.duration("timeout", Optional.of(Duration.ofSeconds(5)), "5s");
         LoadProfile load = switch (model) {
             case "closed" -> new LoadProfile.Closed(fields.smallInteger("users", Optional.empty(), "20"),
-                    fields.duration("thinkTime", Optional.of(Duration.ZERO), "100ms"), warmUp, measured, timeout);
+                    WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE), warmUp, measured, timeout);
             case "open" -> new LoadProfile.Open(fields.number("arrivalsPerSecond", Optional.empty(), "400"),
                     spacing(fields), fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured,
                     timeout);

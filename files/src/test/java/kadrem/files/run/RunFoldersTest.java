@@ -83,7 +83,8 @@ class RunFoldersTest {
             journal.second(tally);
             journal.host(new HostSample(i, 0.25, 0, 1000, 10L * i, 5000, 2, 1, 1, 1, 0));
         }
-        journal.exchange(new Exchange("one", "slow", 1.5, 9, 8, 200, "GET / HTTP/1.1\r\nCookie: s3cret\r\n\r\n", "x"));
+        journal.exchange(
+                new Exchange("one", "slow", "", 1.5, 9, 8, 200, "GET / HTTP/1.1\r\nCookie: s3cret\r\n\r\n", "x"));
         return journal;
     }
 

@@ -24,6 +24,8 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.host.Machine;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -45,6 +47,7 @@ public final class Campaign {
     private final CampaignListener listener;
     private final Map<String, String> machine = Machine.describe();
     private final String digest;
+    private final Secrets secrets;
     private volatile boolean stopping;
     private volatile @Nullable MeasuredRun current;
     private volatile @Nullable Thread worker;
@@ -66,6 +69,7 @@ public final class Campaign {
         this.clock = clock;
         this.listener = listener;
         digest = LoadDigest.of(study);
+        secrets = Secrets.ofProcess(studyFolder);
     }
 
     /**
@@ -248,7 +252,7 @@ public final class Campaign {
             var order = new LoadOrder(candidate.address(), study.workload(), study.load(), record.streamSeed(),
                     LoadOrder.defaultLanes());
             try (var run = MeasuredRun.prepare(order, pid, () -> launched == null || launched.isAlive(), journal,
-                    second -> listener.second(record, second))) {
+                    second -> listener.second(record, second), secrets)) {
                 current = run;
                 if (stopping) {
                     return record.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
@@ -261,6 +265,8 @@ public final class Campaign {
                     return record.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
                 }
                 return complete(record, result);
+            } catch (UnusableCall cause) {
+                throw new CandidateFailure(String.valueOf(cause.getMessage()));
             } finally {
                 current = null;
             }

@@ -17,6 +17,8 @@ import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Call;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
@@ -44,13 +46,13 @@ public final class MeasuredRun implements AutoCloseable {
 
     /** A run whose connections are open. */
     private MeasuredRun(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays, RunJournal journal,
-            Consumer<SecondSummary> live) {
+            Consumer<SecondSummary> live, Secrets secrets) throws UnusableCall {
         this.order = order;
         this.candidateStays = candidateStays;
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
         var transport = Transport.best();
-        var driver = new HttpDriver(order.address(), order.workload(), order.load(), transport);
+        var driver = new HttpDriver(order.address(), order.workload(), order.load(), secrets, transport);
         load = LoadRun.prepare(order, driver, transport, new LoadListener() {
             @Override
             public void second(SecondTally tally) {
@@ -78,10 +80,11 @@ public final class MeasuredRun implements AutoCloseable {
      *
      * @param candidateStays asked once a second; when false the run ends early
      * @param live told of each second on the recording thread
+     * @throws UnusableCall if a call cannot be made ready
      */
     public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
-            RunJournal journal, Consumer<SecondSummary> live) {
-        return new MeasuredRun(order, candidatePid, candidateStays, journal, live);
+            RunJournal journal, Consumer<SecondSummary> live, Secrets secrets) throws UnusableCall {
+        return new MeasuredRun(order, candidatePid, candidateStays, journal, live, secrets);
     }
 
     /** Runs to the end, or until {@link #stop()}, and gives the figures. */

@@ -1,7 +1,6 @@
 package kadrem.load.drive;
 
 import kadrem.core.measure.FailureKind;
-import kadrem.core.plan.LoadStream;
 
 /**
  * One connection to a candidate that carries one call at a time. Everything here is called on the lane's thread, and
@@ -12,10 +11,10 @@ public interface Carrier {
     void open(Runnable whenSettled);
 
     /**
-     * Sends call number {@code call} of the workload with the values of {@code draw}. If there is no connection it is made
-     * first. Exactly one of {@link Listener#good} and {@link Listener#failed} follows.
+     * Sends call number {@code call} of the workload with {@code values}. If there is no connection it is made
+     * first. What the call captures is put into {@code values}. Exactly one of {@link Listener#good} and {@link Listener#failed} follows.
      */
-    void send(int call, LoadStream.Draw draw);
+    void send(int call, CallValues values);
 
     /** Gives the call under way up: the connection is closed and {@link Listener#failed} is called with {@code kind}. */
     void abandon(FailureKind kind);
@@ -23,10 +22,10 @@ public interface Carrier {
     /** Closes the connection; no result follows. */
     void close();
 
-    /** The request as sent, as text cut to a bound. */
-    String requestText(int call, LoadStream.Draw draw);
+    /** The request as sent, as text without secrets, cut to a bound. */
+    String requestText(int call, CallValues values);
 
-    /** What has come of the response, as text cut to a bound; only valid inside a result. */
+    /** What has come of the response, as text without secrets, cut to a bound; only valid inside a result. */
     String responseText();
 
     /** Who is told. Instants are of {@link System#nanoTime()}. */
@@ -36,7 +35,10 @@ public interface Carrier {
 
         void good(long nanos, int status, long bytes);
 
-        /** @param status status of the answer, 0 where there was none */
-        void failed(long nanos, FailureKind kind, int status, long bytes);
+        /**
+         * @param status status of the answer, 0 where there was none
+         * @param detail what was expected and not found; empty where the kind says all
+         */
+        void failed(long nanos, FailureKind kind, int status, long bytes, String detail);
     }
 }

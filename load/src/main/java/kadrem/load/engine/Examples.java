@@ -35,17 +35,17 @@ final class Examples {
 
     void keepSlow(Seat seat, long responseNanos, long serviceNanos, int status, long startNanos) {
         PriorityQueue<Exchange> kept = slowest.get(seat.call);
-        kept.add(exchange(seat, Exchange.SLOW, responseNanos, serviceNanos, status, startNanos));
+        kept.add(exchange(seat, Exchange.SLOW, "", responseNanos, serviceNanos, status, startNanos));
         if (kept.size() > SLOWEST) {
             kept.poll();
             threshold[seat.call] = kept.element().responseNanos();
         }
     }
 
-    void keepFailure(Seat seat, FailureKind kind, long now, int status, long startNanos) {
+    void keepFailure(Seat seat, FailureKind kind, String detail, long now, int status, long startNanos) {
         if (failures[seat.call][kind.ordinal()]++ < FAILURES_OF_A_KIND) {
             recorder.deliver(
-                    exchange(seat, kind.id(), now - seat.dueNanos, now - seat.sentNanos, status, startNanos));
+                    exchange(seat, kind.id(), detail, now - seat.dueNanos, now - seat.sentNanos, status, startNanos));
         }
     }
 
@@ -54,9 +54,11 @@ final class Examples {
                 .forEach(recorder::deliver));
     }
 
-    private Exchange exchange(Seat seat, String reason, long response, long service, int status, long startNanos) {
-        return new Exchange(calls.get(seat.call).name(), reason, (seat.dueNanos - startNanos) / 1e9, response, service,
-                status, seat.carrier().requestText(seat.call, seat.draw), seat.carrier().responseText())
+    private Exchange exchange(Seat seat, String reason, String detail, long response, long service, int status,
+            long startNanos) {
+        return new Exchange(calls.get(seat.call).name(), reason, detail, (seat.dueNanos - startNanos) / 1e9, response,
+                service,
+                status, seat.carrier().requestText(seat.call, seat.values), seat.carrier().responseText())
                 .withoutSecrets();
     }
 }

@@ -1,9 +1,11 @@
 package kadrem.load.engine;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.LongStream;
 
 import io.netty.channel.EventLoop;
 import io.netty.util.concurrent.ScheduledFuture;
@@ -16,7 +18,9 @@ import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.plan.StreamHash;
 import kadrem.core.plan.UserDigest;
+import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
 import kadrem.load.drive.Driver;
 import org.jspecify.annotations.Nullable;
@@ -36,20 +40,29 @@ final class Lane {
     private final EventLoop loop;
     private final Recorder recorder;
     private final LoadStream stream;
+    private final int firstPart;
     private final int[] firstCallOfVisit;
     private final int[] callsOfVisit;
+    private final int[] stepsOfVisit;
+    private final long[] timeoutOf;
+    /** Longest response time of a good call; 0 where any will do. */
+    private final long[] withinOf;
+    private final ThinkTime[] thinkTimeOf;
     private final List<Seat> seats = new ArrayList<>();
     private final Examples examples;
     private final Pace pace;
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
     private final long warmUpNanos;
     private final long endNanos;
-    private final long timeoutNanos;
+    private final long longestTimeout;
+    private final long shortestTimeout;
 
     private long startNanos;
     private SecondTally tally;
     private long secondEnd;
     private int busySeats;
+    /** Seats between two calls of a visit that is to be finished. */
+    private int pausing;
     private boolean running;
     private boolean ending;
     private boolean ended;
@@ -62,22 +75,33 @@ final class Lane {
         this.order = order;
         this.loop = loop;
         this.recorder = recorder;
-        stream = new LoadStream(order.workload(), order.streamSeed());
+        stream = LoadStream.of(order.workload(), order.load(), order.streamSeed());
         List<Visit> visits = order.workload().visits();
         callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
+        stepsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size() * visit.repeat()).toArray();
+        firstPart = order.workload().first().size();
         firstCallOfVisit = new int[callsOfVisit.length];
+        firstCallOfVisit[0] = firstPart;
         for (int i = 1; i < callsOfVisit.length; i++) {
             firstCallOfVisit[i] = firstCallOfVisit[i - 1] + callsOfVisit[i - 1];
         }
         LoadProfile load = order.load();
         warmUpNanos = load.warmUp().toNanos();
         endNanos = warmUpNanos + load.measured().toNanos();
-        timeoutNanos = load.timeout().toNanos();
+        List<Call> calls = order.workload().calls();
+        timeoutOf = calls.stream().mapToLong(call -> call.timeout().orElse(load.timeout()).toNanos()).toArray();
+        longestTimeout = LongStream.of(timeoutOf).max().orElseThrow();
+        shortestTimeout = LongStream.of(timeoutOf).min().orElseThrow();
+        withinOf = calls.stream().mapToLong(call -> call.expected().within().map(Duration::toNanos).orElse(0L))
+                .toArray();
+        ThinkTime usual = load instanceof LoadProfile.Closed closed ? closed.thinkTime() : ThinkTime.NONE;
+        thinkTimeOf = calls.stream().map(call -> call.thinkTime().orElse(usual)).toArray(ThinkTime[]::new);
+        int captured = order.workload().capturedNames().size();
         for (int seat = number; seat < load.connections(); seat += order.lanes()) {
-            seats.add(new Seat(this, seat, stream.newDraw()));
+            seats.add(new Seat(this, seat, stream.newDraw(), captured));
         }
         seats.forEach(seat -> seat.connect(driver, loop));
-        examples = new Examples(order.workload().calls(), recorder);
+        examples = new Examples(calls, recorder);
         pace = switch (load) {
             case LoadProfile.Closed closed -> new UserPace(closed);
             case LoadProfile.Open open -> new ArrivalPace(open);
@@ -101,7 +125,7 @@ final class Lane {
             startNanos = start;
             secondEnd = start + SECOND;
             scheduleClock();
-            long sweep = Math.clamp(timeoutNanos / 20, TimeUnit.MILLISECONDS.toNanos(5),
+            long sweep = Math.clamp(shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
                     TimeUnit.MILLISECONDS.toNanos(100));
             timeoutTask = loop.scheduleAtFixedRate(this::sweepTimeouts, sweep, sweep, TimeUnit.NANOSECONDS);
             at(startNanos + endNanos, this::beginEnding);
@@ -179,7 +203,7 @@ final class Lane {
     private void sweepTimeouts() {
         long now = System.nanoTime();
         for (int i = 0; i < seats.size(); i++) {
-            seats.get(i).giveUpIfOlderThan(now, timeoutNanos);
+            seats.get(i).giveUpIfLate(now);
         }
     }
 
@@ -187,12 +211,12 @@ final class Lane {
         ending = true;
         endIfIdle();
         if (!ended) {
-            at(startNanos + endNanos + timeoutNanos, this::end);
+            at(startNanos + endNanos + longestTimeout, this::end);
         }
     }
 
     private void endIfIdle() {
-        if (ending && busySeats == 0 && !pace.hasMore()) {
+        if (ending && busySeats == 0 && pausing == 0 && !pace.hasMore()) {
             end();
         }
     }
@@ -209,7 +233,7 @@ final class Lane {
         }
         for (Seat seat : seats) {
             if (!stopped && seat.busy) {
-                seat.giveUpIfOlderThan(now, 0);
+                seat.giveUp();
             }
             seat.close();
         }
@@ -232,11 +256,21 @@ final class Lane {
         return due - startNanos < warmUpNanos ? Phase.WARM_UP : Phase.MEASURED;
     }
 
+    /** Begins the seat's visit that was just drawn, with the first part where this user has not made it yet. */
+    private void beginVisit(Seat seat, long due, long ready) {
+        seat.step = 0;
+        seat.callsBegun = 0;
+        seat.inFirst = firstPart > 0 && !seat.introduced;
+        callNext(seat, due, ready);
+    }
+
     /** Begins the next call of the seat's visit. */
     private void callNext(Seat seat, long due, long ready) {
-        seat.call = firstCallOfVisit[seat.draw.visit()] + seat.callInVisit;
+        int visit = seat.draw.visit();
+        seat.call = seat.inFirst ? seat.step : firstCallOfVisit[visit] + seat.step % callsOfVisit[visit];
+        stream.drawCall(seat.callsBegun++, seat.draw);
         busySeats++;
-        seat.begin(due, ready, phaseOf(due));
+        seat.begin(due, ready, phaseOf(due), timeoutOf[seat.call]);
     }
 
     private CallTally tallyOf(Seat seat) {
@@ -258,12 +292,18 @@ final class Lane {
     }
 
     void good(Seat seat, long now, int status, long bytes) {
+        long response = now - seat.dueNanos;
+        long service = now - seat.sentNanos;
+        long within = withinOf[seat.call];
+        if (within > 0 && response > within) {
+            failed(seat, now, FailureKind.FAILED_EXPECTATION, status, bytes,
+                    "it took " + response / 1_000_000 + " ms, and should take at most " + within / 1_000_000 + " ms");
+            return;
+        }
         turnTo(now);
         CallTally entry = tallyOf(seat);
         entry.good++;
         entry.bytesIn += bytes;
-        long response = now - seat.dueNanos;
-        long service = now - seat.sentNanos;
         Latency.record(entry.response, response);
         Latency.record(entry.service, service);
         if (seat.phase == Phase.MEASURED && examples.isAmongSlowest(seat.call, response)) {
@@ -273,13 +313,13 @@ final class Lane {
         answered(seat, now, true, false);
     }
 
-    void failed(Seat seat, long now, FailureKind kind, int status, long bytes) {
+    void failed(Seat seat, long now, FailureKind kind, int status, long bytes, String detail) {
         turnTo(now);
         CallTally entry = tallyOf(seat);
         entry.failed[kind.ordinal()]++;
         entry.bytesIn += bytes;
         if (seat.phase == Phase.MEASURED) {
-            examples.keepFailure(seat, kind, now, status, startNanos);
+            examples.keepFailure(seat, kind, detail, now, status, startNanos);
         }
         busySeats--;
         answered(seat, now, false, kind == FailureKind.REFUSED || kind == FailureKind.NO_CONNECTION);
@@ -287,10 +327,27 @@ final class Lane {
 
     /** A visit goes on after a good call and ends with a failed one. */
     private void answered(Seat seat, long now, boolean good, boolean unreachable) {
-        boolean more = good && ++seat.callInVisit < callsOfVisit[seat.draw.visit()];
+        boolean more = good && (seat.inFirst || seat.step + 1 < stepsOfVisit[seat.draw.visit()]);
+        long pause = stream.thinkNanos(thinkTimeOf[seat.call], seat.callsBegun, seat.draw);
+        if (seat.inFirst) {
+            afterFirstPart(seat, good);
+        } else {
+            seat.step++;
+        }
         if (!ended) {
-            pace.answered(seat, now, more, unreachable);
+            pace.answered(seat, now, more, unreachable, pause);
             endIfIdle();
+        }
+    }
+
+    private void afterFirstPart(Seat seat, boolean good) {
+        if (!good) {
+            seat.inFirst = false;
+            tally.call(firstCallOfVisit[seat.draw.visit()], seat.phase).failed[FailureKind.FIRST_PART.ordinal()]++;
+        } else if (++seat.step == firstPart) {
+            seat.inFirst = false;
+            seat.introduced = true;
+            seat.step = 0;
         }
     }
 
@@ -331,8 +388,11 @@ final class Lane {
     private sealed interface Pace {
         void begin();
 
-        /** @param more whether the seat's visit has another call */
-        void answered(Seat seat, long now, boolean more, boolean unreachable);
+        /**
+         * @param more whether the seat's visit has another call
+         * @param pause think time after the call, in nanoseconds
+         */
+        void answered(Seat seat, long now, boolean more, boolean unreachable, long pause);
 
         /** Whether something that was due is still to be begun. */
         boolean hasMore();
@@ -350,7 +410,7 @@ final class Lane {
         private final List<UserDigest> digests = new ArrayList<>();
 
         UserPace(LoadProfile.Closed closed) {
-            thinkNanos = closed.thinkTime().toNanos();
+            thinkNanos = closed.thinkTime().mean().toNanos();
             seats.forEach(seat -> digests.add(new UserDigest(seat.number)));
         }
 
@@ -365,8 +425,8 @@ final class Lane {
         }
 
         @Override
-        public void answered(Seat seat, long now, boolean more, boolean unreachable) {
-            long pause = unreachable ? Math.max(UNREACHABLE_PAUSE, thinkNanos) : thinkNanos;
+        public void answered(Seat seat, long now, boolean more, boolean unreachable, long thinkTime) {
+            long pause = unreachable ? Math.max(UNREACHABLE_PAUSE, thinkTime) : thinkTime;
             if (pause == 0) {
                 if (now - startNanos < endNanos) {
                     call(seat, now, more);
@@ -387,12 +447,13 @@ final class Lane {
         }
 
         private void call(Seat seat, long due, boolean more) {
-            if (!more) {
-                stream.draw(seat.number, seat.visits++, seat.draw);
-                digests.get(seat.number / order.lanes()).add(seat.draw);
-                seat.callInVisit = 0;
+            if (more) {
+                callNext(seat, due, due);
+                return;
             }
-            callNext(seat, due, due);
+            stream.draw(seat.number, seat.visits++, seat.draw);
+            digests.get(seat.number / order.lanes()).add(seat.draw);
+            beginVisit(seat, due, due);
         }
 
         @Override
@@ -455,8 +516,7 @@ final class Lane {
                 hashes += StreamHash.with(hash, seat.draw);
                 begun++;
                 next += order.lanes();
-                seat.callInVisit = 0;
-                callNext(seat, due, Math.max(due, seat.freeSince));
+                beginVisit(seat, due, Math.max(due, seat.freeSince));
             }
         }
 
@@ -466,9 +526,20 @@ final class Lane {
         }
 
         @Override
-        public void answered(Seat seat, long now, boolean more, boolean unreachable) {
+        public void answered(Seat seat, long now, boolean more, boolean unreachable, long pause) {
+            // a visit that arrived in time is finished
+            if (more && pause > 0) {
+                pausing++;
+                long due = now + pause;
+                at(due, () -> {
+                    pausing--;
+                    if (!ended) {
+                        callNext(seat, due, due);
+                    }
+                });
+                return;
+            }
             if (more) {
-                // a visit that arrived in time is finished
                 callNext(seat, now, now);
                 return;
             }

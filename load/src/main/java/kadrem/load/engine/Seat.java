@@ -4,6 +4,7 @@ import io.netty.channel.EventLoop;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Phase;
 import kadrem.core.plan.LoadStream;
+import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
 import org.jspecify.annotations.Nullable;
@@ -13,10 +14,19 @@ final class Seat implements Carrier.Listener {
     /** Number of the seat in the run, and of the user in the closed model. */
     final int number;
     final LoadStream.Draw draw;
+    final CallValues values;
     private final Lane lane;
     private @Nullable Carrier carrier;
 
-    int callInVisit;
+    /** Step of the visit, or of the first part while {@link #inFirst}. */
+    int step;
+    /** Whether this user is making the first part. */
+    boolean inFirst;
+    /** Whether this user has made the first part. */
+    boolean introduced;
+    /** Calls begun in this visit, the first part's included. */
+    int callsBegun;
+    long timeoutNanos;
     int call;
     Phase phase = Phase.WARM_UP;
     boolean busy;
@@ -31,10 +41,11 @@ final class Seat implements Carrier.Listener {
     /** Since when the seat waits for an arrival. */
     long freeSince;
 
-    Seat(Lane lane, int number, LoadStream.Draw draw) {
+    Seat(Lane lane, int number, LoadStream.Draw draw, int capturedNames) {
         this.lane = lane;
         this.number = number;
         this.draw = draw;
+        values = new CallValues(draw, capturedNames);
     }
 
     void connect(Driver driver, EventLoop loop) {
@@ -53,19 +64,26 @@ final class Seat implements Carrier.Listener {
         carrier().open(whenSettled);
     }
 
-    void begin(long due, long ready, Phase duePhase) {
+    void begin(long due, long ready, Phase duePhase, long timeout) {
         busy = true;
         dueNanos = due;
         readyNanos = ready;
         phase = duePhase;
+        timeoutNanos = timeout;
         beganNanos = System.nanoTime();
         sentNanos = beganNanos;
         lane.begun(this);
-        carrier().send(call, draw);
+        carrier().send(call, values);
     }
 
-    void giveUpIfOlderThan(long now, long age) {
-        if (busy && now - sentNanos >= age) {
+    void giveUpIfLate(long now) {
+        if (busy && now - sentNanos >= timeoutNanos) {
+            carrier().abandon(FailureKind.TIMEOUT);
+        }
+    }
+
+    void giveUp() {
+        if (busy) {
             carrier().abandon(FailureKind.TIMEOUT);
         }
     }
@@ -88,8 +106,8 @@ final class Seat implements Carrier.Listener {
     }
 
     @Override
-    public void failed(long nanos, FailureKind kind, int status, long bytes) {
+    public void failed(long nanos, FailureKind kind, int status, long bytes, String detail) {
         busy = false;
-        lane.failed(this, nanos, kind, status, bytes);
+        lane.failed(this, nanos, kind, status, bytes, detail);
     }
 }

@@ -32,7 +32,6 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.StatusSet;
 import kadrem.core.study.Study;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
@@ -68,7 +67,7 @@ class CampaignTest {
     }
 
     private static Study study(int seconds, Candidate... candidates) {
-        var call = new Call("one-berth", "GET", "/berths/{{berth}}", List.of(), "", StatusSet.ANY_SUCCESS);
+        var call = Call.of("one-berth", "GET", "/berths/{{berth}}");
         var load = new LoadProfile.Open(40, LoadProfile.Spacing.CONSTANT, 8, Duration.ofSeconds(1),
                 Duration.ofSeconds(seconds), Duration.ofSeconds(5));
         return new Study("s", new Question("?", candidates[0].id(), 0.05,

@@ -1,8 +1,10 @@
 package kadrem.load.engine;
 
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 
 import kadrem.core.measure.CallTally;
 import kadrem.core.measure.Exchange;
@@ -17,9 +19,10 @@ import kadrem.core.measure.SecondTally;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.StatusSet;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
 import org.HdrHistogram.Histogram;
 
@@ -41,7 +44,7 @@ final class Load implements LoadListener {
     }
 
     static Call get(String name, String path) {
-        return new Call(name, "GET", path, List.of(), "", StatusSet.ANY_SUCCESS);
+        return Call.of(name, "GET", path);
     }
 
     static Workload one(String path) {
@@ -64,7 +67,7 @@ final class Load implements LoadListener {
     static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes, Transport transport) {
         var order = new LoadOrder(new Address("127.0.0.1", port, ""), workload, load, seed, lanes);
         var kept = new Load(order);
-        var driver = new HttpDriver(order.address(), workload, load, transport);
+        HttpDriver driver = driver(order, transport);
         try (LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
             run.begin(System.nanoTime() + 50_000_000);
             run.await();
@@ -74,11 +77,20 @@ final class Load implements LoadListener {
         return kept;
     }
 
+    private static HttpDriver driver(LoadOrder order, Transport transport) {
+        var secrets = new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of(""));
+        try {
+            return new HttpDriver(order.address(), order.workload(), order.load(), secrets, transport);
+        } catch (UnusableCall cause) {
+            throw new AssertionError(cause);
+        }
+    }
+
     /** The result of a run that was stopped before its first instant. */
     static LoadResult stopped(int port, LoadProfile load) {
         var order = new LoadOrder(new Address("127.0.0.1", port, ""), one("/x"), load, 1, 1);
         var kept = new Load(order);
-        try (LoadRun run = LoadRun.prepare(order, new HttpDriver(order.address(), order.workload(), load,
+        try (LoadRun run = LoadRun.prepare(order, driver(order,
                 Transport.best()), Transport.best(), kept)) {
             run.stop();
             run.begin(System.nanoTime());

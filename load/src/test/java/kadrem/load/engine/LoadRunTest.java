@@ -168,7 +168,7 @@ class LoadRunTest {
 
     @Test
     void theStatusDecidesWhetherACallIsGood() throws IOException {
-        var call = new Call("call", "GET", "/x", List.of(), "", new StatusSet(List.of(200, 409)));
+        var call = Call.of("call", "GET", "/x").expecting(StatusSet.of(200, 409));
         var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(call))));
         String conflict = "HTTP/1.1 409 Conflict\r\nContent-Length: 0\r\n\r\n";
         try (TestServer server = TestServer.answering(conflict)) {

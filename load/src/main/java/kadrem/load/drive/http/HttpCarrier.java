@@ -3,18 +3,24 @@ package kadrem.load.drive.http;
 import java.io.IOException;
 import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 
 import io.netty.bootstrap.Bootstrap;
 import io.netty.buffer.ByteBuf;
+import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
 import io.netty.channel.Channel;
 import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Call;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.content.ResponseView;
+import kadrem.load.content.UnreadableContent;
+import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Secrets;
 import org.jspecify.annotations.Nullable;
 
 /** One keep-alive connection. Confined to its lane. */
@@ -25,11 +31,17 @@ final class HttpCarrier implements Carrier {
     private final Bootstrap bootstrap;
     private final RequestTemplate[] templates;
     private final Call[] calls;
+    private final ResponseCheck[] checks;
+    private final Secrets secrets;
     private final Listener listener;
+    private final View view = new View();
     private final ResponseScanner scanner = new ResponseScanner();
     /** The beginning of a response that came in several reads. */
     private final ByteBuf earlier = Unpooled.buffer(0, MOST_TEXT);
     private ByteBuf current = Unpooled.EMPTY_BUFFER;
+    /** The body of a response that a check looks into; made when the first such call is sent. */
+    private @Nullable ByteBuf body;
+    private @Nullable CallValues values;
     private int currentStart;
     private @Nullable Channel channel;
     private boolean busy;
@@ -37,10 +49,13 @@ final class HttpCarrier implements Carrier {
     private int call;
     private long bytesIn;
 
-    HttpCarrier(Bootstrap bootstrap, RequestTemplate[] templates, Call[] calls, Listener listener) {
+    HttpCarrier(Bootstrap bootstrap, RequestTemplate[] templates, Call[] calls, ResponseCheck[] checks, Secrets secrets,
+            Listener listener) {
         this.bootstrap = bootstrap;
         this.templates = templates;
         this.calls = calls;
+        this.checks = checks;
+        this.secrets = secrets;
         this.listener = listener;
     }
 
@@ -50,15 +65,16 @@ final class HttpCarrier implements Carrier {
     }
 
     @Override
-    public void send(int callNumber, LoadStream.Draw draw) {
+    public void send(int callNumber, CallValues callValues) {
         busy = true;
         call = callNumber;
+        values = callValues;
         bytesIn = 0;
         earlier.clear();
-        scanner.expect(calls[callNumber].method().equals("HEAD"));
+        scanner.expect(calls[callNumber].method().equals("HEAD"), checks[callNumber].needsBody() ? bodyBuffer() : null);
         Channel open = channel;
         if (open != null && open.isActive()) {
-            write(open, draw);
+            write(open, callValues);
             return;
         }
         connect().addListener(future -> {
@@ -67,7 +83,7 @@ final class HttpCarrier implements Carrier {
                 return;
             }
             if (future.isSuccess() && made != null) {
-                write(made, draw);
+                write(made, callValues);
             } else {
                 fail(kindOf(future.cause()));
             }
@@ -94,8 +110,8 @@ final class HttpCarrier implements Carrier {
         }
     }
 
-    private void write(Channel open, LoadStream.Draw draw) {
-        ByteBuf request = templates[call].render(open.alloc(), draw);
+    private void write(Channel open, CallValues callValues) {
+        ByteBuf request = templates[call].render(open.alloc(), callValues);
         int bytes = request.readableBytes();
         listener.sent(System.nanoTime(), bytes);
         open.writeAndFlush(request, open.voidPromise());
@@ -126,7 +142,7 @@ final class HttpCarrier implements Carrier {
     private void fail(FailureKind kind) {
         busy = false;
         dropConnection();
-        listener.failed(System.nanoTime(), kind, scanner.status(), bytesIn);
+        listener.failed(System.nanoTime(), kind, scanner.status(), bytesIn, "");
     }
 
     private void whole() {
@@ -135,10 +151,17 @@ final class HttpCarrier implements Carrier {
             dropConnection();
         }
         long now = System.nanoTime();
-        if (calls[call].expected().contains(scanner.status())) {
+        if (!calls[call].expected().status().contains(scanner.status())) {
+            listener.failed(now, FailureKind.UNEXPECTED_STATUS, scanner.status(), bytesIn,
+                    "status " + scanner.status() + ", and not " + calls[call].expected().status());
+            return;
+        }
+        CallValues known = values;
+        String wrong = known == null ? "" : checks[call].check(view, known.captured());
+        if (wrong.isEmpty()) {
             listener.good(now, scanner.status(), bytesIn);
         } else {
-            listener.failed(now, FailureKind.UNEXPECTED_STATUS, scanner.status(), bytesIn);
+            listener.failed(now, FailureKind.FAILED_EXPECTATION, scanner.status(), bytesIn, wrong);
         }
     }
 
@@ -147,22 +170,43 @@ final class HttpCarrier implements Carrier {
         return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
     }
 
-    @Override
-    public String requestText(int callNumber, LoadStream.Draw draw) {
-        ByteBuf request = templates[callNumber].render(Unpooled.buffer().alloc(), draw);
-        try {
-            return request.toString(request.readerIndex(), Math.min(MOST_TEXT, request.readableBytes()),
-                    StandardCharsets.UTF_8);
-        } finally {
-            request.release();
+    private ByteBuf bodyBuffer() {
+        ByteBuf made = body;
+        if (made == null) {
+            made = Unpooled.buffer(0);
+            body = made;
         }
+        return made;
+    }
+
+    @Override
+    public String requestText(int callNumber, CallValues callValues) {
+        return templates[callNumber].shown(callValues, MOST_TEXT);
     }
 
     @Override
     public String responseText() {
         String first = earlier.toString(StandardCharsets.UTF_8);
         int more = Math.min(MOST_TEXT - earlier.readableBytes(), current.writerIndex() - currentStart);
-        return more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8);
+        return secrets.mask(more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8));
+    }
+
+    /** The response that has just become whole. */
+    private final class View implements ResponseView {
+        @Override
+        public List<String> headers(String name) {
+            return scanner.headers(name);
+        }
+
+        @Override
+        public byte[] body() throws UnreadableContent {
+            ByteBuf kept = body;
+            if (scanner.bodyTooLarge()) {
+                throw new UnreadableContent("the body is larger than "
+                        + ResponseScanner.MOST_KEPT_BODY / 1024 / 1024 + " MiB, too large to be looked into");
+            }
+            return kept == null ? new byte[0] : ByteBufUtil.getBytes(kept);
+        }
     }
 
     /** Turns what the channel says into results, for as long as it is this carrier's channel. */

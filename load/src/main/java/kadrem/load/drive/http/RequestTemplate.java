@@ -4,53 +4,60 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
+import java.util.function.Function;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
 import io.netty.buffer.Unpooled;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Address;
+import kadrem.core.study.Body;
 import kadrem.core.study.Call;
+import kadrem.core.study.SecretReference;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 
 /**
  * A call compiled to pieces of bytes and slots for values (RFC 9112). A request without slots is one buffer, made once.
- * Values in the path are percent-encoded (RFC 3986, section 2.3), in headers and body they stand as they are.
+ * Values in the path and in forms are percent-encoded (RFC 3986, section 2.3), elsewhere they stand as they are.
  */
 final class RequestTemplate {
+    private static final byte[] CONTENT_LENGTH = "Content-Length: ".getBytes(StandardCharsets.US_ASCII);
+    private static final int CRLF = '\r' << 8 | '\n';
+
     private final List<Piece> head;
     private final List<Piece> body;
     private final boolean sendsLength;
     private final ByteBuf constant;
     private final boolean isConstant;
 
-    RequestTemplate(Call call, Address address, List<ValueList> lists) {
+    /** @throws UnusableCall if a secret of the call is missing */
+    RequestTemplate(Call call, Address address, Workload workload, Secrets secrets) throws UnusableCall {
+        var compiler = new Compiler(workload, secrets);
         head = new ArrayList<>();
-        body = pieces(call.body(), lists, false);
-        sendsLength = !call.body().isEmpty() || call.method().matches("POST|PUT|PATCH");
+        body = compiler.body(call.body());
+        sendsLength = !body.isEmpty() || call.method().matches("POST|PUT|PATCH");
         head.add(Piece.text(call.method() + " " + address.basePath()));
-        head.addAll(pieces(call.path(), lists, true));
+        head.addAll(compiler.pieces(call.path(), PercentEncoding::encode));
         head.add(Piece.text(" HTTP/1.1\r\nHost: " + address.authority() + "\r\n"));
         for (Call.Header header : call.headers()) {
             head.add(Piece.text(header.name() + ": "));
-            head.addAll(pieces(header.value(), lists, false));
+            head.addAll(compiler.pieces(header.value(), RequestTemplate::singleLine));
             head.add(Piece.text("\r\n"));
         }
-        boolean typed = call.headers().stream()
-                .anyMatch(header -> header.name().toLowerCase(Locale.ROOT).equals("content-type"));
-        if (!call.body().isEmpty() && !typed) {
-            String first = call.body().stripLeading();
-            head.add(Piece.text(first.startsWith("{") || first.startsWith("[")
-                    ? "Content-Type: application/json\r\n"
-                    : "Content-Type: text/plain; charset=utf-8\r\n"));
+        boolean typed = call.headers().stream().anyMatch(header -> header.name().equalsIgnoreCase("content-type"));
+        if (!typed && !call.body().contentType().isEmpty()) {
+            head.add(Piece.text("Content-Type: " + call.body().contentType() + "\r\n"));
         }
         isConstant = head.stream().allMatch(Piece.Text.class::isInstance)
                 && body.stream().allMatch(Piece.Text.class::isInstance);
         if (isConstant) {
             ByteBuf rendered = Unpooled.buffer();
-            writeTo(rendered, new LoadStream(new Workload(List.of(), List.of()), 0).newDraw());
+            var none = new LoadStream(new Workload(List.of(), List.of()), 0, 0).newDraw();
+            writeTo(rendered, new CallValues(none, 0), false);
             // direct memory of the JDK's, which lives as long as this template and is not counted
             ByteBuffer once = ByteBuffer.allocateDirect(rendered.readableBytes());
             rendered.readBytes(once);
@@ -60,55 +67,55 @@ final class RequestTemplate {
         }
     }
 
-    /** The request for one draw, to be released by the one who sends it. */
-    ByteBuf render(ByteBufAllocator allocator, LoadStream.Draw draw) {
+    /** A value must not end the header it stands in. */
+    private static byte[] singleLine(String value) {
+        return value.replaceAll("[\\r\\n\\x00]+", " ").getBytes(StandardCharsets.UTF_8);
+    }
+
+    private static byte[] plain(String value) {
+        return value.getBytes(StandardCharsets.UTF_8);
+    }
+
+    /** The request for one user's values, to be released by the one who sends it. */
+    ByteBuf render(ByteBufAllocator allocator, CallValues values) {
         if (isConstant) {
             return constant.duplicate();
         }
         ByteBuf out = allocator.directBuffer(512);
-        writeTo(out, draw);
+        writeTo(out, values, false);
         return out;
     }
 
-    private void writeTo(ByteBuf out, LoadStream.Draw draw) {
-        for (int i = 0; i < head.size(); i++) {
-            head.get(i).writeTo(out, draw);
-        }
+    /** The request as text with its secrets replaced, cut to a bound. */
+    String shown(CallValues values, int mostBytes) {
+        ByteBuf out = Unpooled.buffer();
+        writeTo(out, values, true);
+        return out.toString(0, Math.min(mostBytes, out.readableBytes()), StandardCharsets.UTF_8);
+    }
+
+    private void writeTo(ByteBuf out, CallValues values, boolean masked) {
+        write(head, out, values, masked);
         if (sendsLength) {
             int length = 0;
             for (int i = 0; i < body.size(); i++) {
-                length += body.get(i).length(draw);
+                length += body.get(i).length(values);
             }
             out.writeBytes(CONTENT_LENGTH);
             writeNumber(out, length);
             out.writeShort(CRLF);
         }
         out.writeShort(CRLF);
-        for (int i = 0; i < body.size(); i++) {
-            body.get(i).writeTo(out, draw);
-        }
+        write(body, out, values, masked);
     }
 
-    private static final byte[] CONTENT_LENGTH = "Content-Length: ".getBytes(StandardCharsets.US_ASCII);
-    private static final int CRLF = '\r' << 8 | '\n';
-
-    private static List<Piece> pieces(String template, List<ValueList> lists, boolean encode) {
-        var pieces = new ArrayList<Piece>();
-        List<String> parts = Call.split(template);
-        for (int i = 0; i < parts.size(); i++) {
-            if (i % 2 == 0) {
-                if (!parts.get(i).isEmpty()) {
-                    pieces.add(Piece.text(parts.get(i)));
-                }
-                continue;
-            }
-            for (int list = 0; list < lists.size(); list++) {
-                if (lists.get(list).name().equals(parts.get(i))) {
-                    pieces.add(Piece.slot(lists.get(list), list, encode));
-                }
+    private static void write(List<Piece> pieces, ByteBuf out, CallValues values, boolean masked) {
+        for (int i = 0; i < pieces.size(); i++) {
+            if (masked && pieces.get(i) instanceof Piece.Secret secret) {
+                out.writeCharSequence(secret.shown(), StandardCharsets.UTF_8);
+            } else {
+                pieces.get(i).writeTo(out, values);
             }
         }
-        return List.copyOf(pieces);
     }
 
     static void writeNumber(ByteBuf out, long number) {
@@ -133,58 +140,183 @@ final class RequestTemplate {
         return digits;
     }
 
+    /** From templates to pieces. */
+    private record Compiler(Workload workload, Secrets secrets) {
+
+        List<Piece> pieces(String template, Function<String, byte[]> encode) throws UnusableCall {
+            var pieces = new ArrayList<Piece>();
+            List<String> parts = Call.split(template);
+            for (int i = 0; i < parts.size(); i++) {
+                if (i % 2 == 1) {
+                    pieces.add(slot(parts.get(i), encode));
+                } else if (!parts.get(i).isEmpty()) {
+                    pieces.add(Piece.text(parts.get(i)));
+                }
+            }
+            return List.copyOf(pieces);
+        }
+
+        private Piece slot(String name, Function<String, byte[]> encode) throws UnusableCall {
+            for (int list = 0; list < workload.values().size(); list++) {
+                if (workload.values().get(list).name().equals(name)) {
+                    return slot(workload.values().get(list), list, encode);
+                }
+            }
+            int captured = workload.capturedNames().indexOf(name);
+            if (captured >= 0) {
+                return new Piece.CapturedSlot(captured, encode);
+            }
+            if (SecretReference.isOne(name)) {
+                SecretReference reference = SecretReference.parse(name);
+                return new Piece.Secret(encode.apply(secrets.resolve(reference)), "(secret " + reference + ")");
+            }
+            throw new UnusableCall("{{" + name + "}} is neither a value list nor a captured value");
+        }
+
+        private static Piece slot(ValueList list, int number, Function<String, byte[]> encode) {
+            return switch (list) {
+                case ValueList.NumberRange range -> new Piece.NumberSlot(number, range.from());
+                case ValueList.Zipf zipf -> new Piece.NumberSlot(number, zipf.from());
+                case ValueList.Listed listed -> new Piece.ListSlot(number,
+                        listed.rows().stream().map(encode).toArray(byte[][]::new));
+                case ValueList.Uuid _,ValueList.Text _,ValueList.Timestamp _ ->
+                    new Piece.MadeSlot(number, list, encode);
+            };
+        }
+
+        List<Piece> body(Body content) throws UnusableCall {
+            return switch (content) {
+                case Body.Text(Body.Kind _, String template) -> pieces(template, RequestTemplate::plain);
+                case Body.Form(List<Body.Field> fields) -> form(fields);
+                case Body.FromFile file -> List.of(new Piece.Text(file.content().toArray()));
+                case Body.Multipart(List<Body.Part> parts) -> multipart(parts);
+            };
+        }
+
+        private List<Piece> form(List<Body.Field> fields) throws UnusableCall {
+            var pieces = new ArrayList<Piece>();
+            for (Body.Field field : fields) {
+                pieces.add(Piece.text((pieces.isEmpty() ? "" : "&")
+                        + new String(PercentEncoding.encode(field.name()), StandardCharsets.US_ASCII) + "="));
+                List<String> parts = Call.split(field.value());
+                for (int i = 0; i < parts.size(); i++) {
+                    pieces.add(i % 2 == 1
+                            ? slot(parts.get(i), PercentEncoding::encode)
+                            : new Piece.Text(PercentEncoding.encode(parts.get(i))));
+                }
+            }
+            return List.copyOf(pieces);
+        }
+
+        private List<Piece> multipart(List<Body.Part> parts) throws UnusableCall {
+            var pieces = new ArrayList<Piece>();
+            for (Body.Part part : parts) {
+                String quoted = part.name().replace("\"", "%22");
+                String file = part.content() instanceof Body.FromFile from
+                        ? "; filename=\"" + from.file().replaceFirst(".*/", "").replace("\"", "%22") + "\""
+                        : "";
+                String type = part.content() instanceof Body.FromFile
+                        ? "Content-Type: " + part.content().contentType() + "\r\n"
+                        : "";
+                pieces.add(Piece.text("--" + Body.Multipart.BOUNDARY + "\r\nContent-Disposition: form-data; name=\""
+                        + quoted + "\"" + file + "\r\n" + type + "\r\n"));
+                pieces.addAll(body(part.content()));
+                pieces.add(Piece.text("\r\n"));
+            }
+            pieces.add(Piece.text("--" + Body.Multipart.BOUNDARY + "--\r\n"));
+            return List.copyOf(pieces);
+        }
+    }
+
     /** Constant bytes, or the place of a value. */
     private sealed interface Piece {
-        void writeTo(ByteBuf out, LoadStream.Draw draw);
+        void writeTo(ByteBuf out, CallValues values);
 
-        int length(LoadStream.Draw draw);
+        int length(CallValues values);
 
         static Piece text(String text) {
             return new Text(text.getBytes(StandardCharsets.UTF_8));
         }
 
-        static Piece slot(ValueList list, int number, boolean encode) {
-            return switch (list) {
-                case ValueList.NumberRange range -> new NumberSlot(number, range.from());
-                case ValueList.Listed listed -> new ListSlot(number, listed.rows().stream()
-                        .map(row -> encode ? PercentEncoding.encode(row) : row.getBytes(StandardCharsets.UTF_8))
-                        .toArray(byte[][]::new));
-            };
-        }
-
         record Text(byte[] bytes) implements Piece {
             @Override
-            public void writeTo(ByteBuf out, LoadStream.Draw draw) {
+            public void writeTo(ByteBuf out, CallValues values) {
                 out.writeBytes(bytes);
             }
 
             @Override
-            public int length(LoadStream.Draw draw) {
+            public int length(CallValues values) {
+                return bytes.length;
+            }
+        }
+
+        /** @param shown stands in its place where people read */
+        record Secret(byte[] bytes, String shown) implements Piece {
+            @Override
+            public void writeTo(ByteBuf out, CallValues values) {
+                out.writeBytes(bytes);
+            }
+
+            @Override
+            public int length(CallValues values) {
                 return bytes.length;
             }
         }
 
         record NumberSlot(int list, long from) implements Piece {
             @Override
-            public void writeTo(ByteBuf out, LoadStream.Draw draw) {
-                writeNumber(out, from + draw.row(list));
+            public void writeTo(ByteBuf out, CallValues values) {
+                writeNumber(out, from + values.draw().row(list));
             }
 
             @Override
-            public int length(LoadStream.Draw draw) {
-                return digits(from + draw.row(list));
+            public int length(CallValues values) {
+                return digits(from + values.draw().row(list));
             }
         }
 
         record ListSlot(int list, byte[][] rows) implements Piece {
             @Override
-            public void writeTo(ByteBuf out, LoadStream.Draw draw) {
-                out.writeBytes(rows[(int) draw.row(list)]);
+            public void writeTo(ByteBuf out, CallValues values) {
+                out.writeBytes(rows[(int) values.draw().row(list)]);
             }
 
             @Override
-            public int length(LoadStream.Draw draw) {
-                return rows[(int) draw.row(list)].length;
+            public int length(CallValues values) {
+                return rows[(int) values.draw().row(list)].length;
+            }
+        }
+
+        /** A value that is made when it is asked for. */
+        record MadeSlot(int list, ValueList values, Function<String, byte[]> encode) implements Piece {
+            private byte[] bytes(CallValues drawn) {
+                return encode.apply(values.text(drawn.draw().row(list)));
+            }
+
+            @Override
+            public void writeTo(ByteBuf out, CallValues drawn) {
+                out.writeBytes(bytes(drawn));
+            }
+
+            @Override
+            public int length(CallValues drawn) {
+                return bytes(drawn).length;
+            }
+        }
+
+        record CapturedSlot(int captured, Function<String, byte[]> encode) implements Piece {
+            private byte[] bytes(CallValues values) {
+                return encode.apply(new String(values.captured()[captured], StandardCharsets.UTF_8));
+            }
+
+            @Override
+            public void writeTo(ByteBuf out, CallValues values) {
+                out.writeBytes(bytes(values));
+            }
+
+            @Override
+            public int length(CallValues values) {
+                return bytes(values).length;
             }
         }
     }

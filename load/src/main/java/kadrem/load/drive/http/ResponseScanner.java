@@ -1,8 +1,13 @@
 package kadrem.load.drive.http;
 
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
 
 import io.netty.buffer.ByteBuf;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds the end of an HTTP/1.1 response (RFC 9112, section 6) without making objects of it: the head is scanned for what
@@ -11,6 +16,8 @@ import io.netty.buffer.ByteBuf;
 final class ResponseScanner {
     /** Larger heads than this are refused: no candidate of good faith sends them, and memory must not grow with them. */
     static final int MOST_HEAD_BYTES = 64 * 1024;
+    /** Larger bodies are counted and not looked into. */
+    static final int MOST_KEPT_BODY = 16 * 1024 * 1024;
     private static final byte[] CONTENT_LENGTH = "content-length".getBytes(java.nio.charset.StandardCharsets.US_ASCII);
     private static final byte[] TRANSFER_ENCODING = "transfer-encoding"
             .getBytes(java.nio.charset.StandardCharsets.US_ASCII);
@@ -39,10 +46,24 @@ final class ResponseScanner {
     private int chunkDigits;
     private int lineLength;
     private boolean lineIsCarriageReturn;
+    private int headEnd;
+    private @Nullable ByteBuf body;
+    private boolean bodyTooLarge;
 
-    /** Makes ready for the answer to a new request; {@code isHead} where that was a HEAD request. */
-    void expect(boolean isHead) {
+    /**
+     * Makes ready for the answer to a new request.
+     *
+     * @param isHead whether that was a HEAD request
+     * @param keepIn where the body is put, cleared here; null where it is only counted
+     */
+    void expect(boolean isHead, @Nullable ByteBuf keepIn) {
         noBody = isHead;
+        body = keepIn;
+        bodyTooLarge = false;
+        headEnd = 0;
+        if (keepIn != null) {
+            keepIn.clear();
+        }
         beginHead();
         status = 0;
     }
@@ -65,6 +86,32 @@ final class ResponseScanner {
         return keepsConnection;
     }
 
+    /** Whether the body did not fit into what it was to be kept in. */
+    boolean bodyTooLarge() {
+        return bodyTooLarge;
+    }
+
+    /** Values of all headers of that name, in any case of letters, in order; of the last head that was whole. */
+    List<String> headers(String name) {
+        var values = new ArrayList<String>();
+        byte[] lowerCase = name.toLowerCase(Locale.ROOT).getBytes(StandardCharsets.US_ASCII);
+        int line = lineEnd(0, headEnd) + 1;
+        while (line < headEnd) {
+            int stop = lineEnd(line, headEnd);
+            int colon = line + lowerCase.length;
+            if (colon < stop && head[colon] == ':' && matches(lowerCase, line)) {
+                values.add(new String(head, colon + 1, stop - colon - 1, StandardCharsets.ISO_8859_1).strip());
+            }
+            line = stop + 1;
+        }
+        return values;
+    }
+
+    /** The last head that was whole, as text. */
+    String head() {
+        return new String(head, 0, headEnd, StandardCharsets.ISO_8859_1);
+    }
+
     /** Whether the body ends with the connection. */
     boolean endsWithConnection() {
         return state == State.BODY_TO_CLOSE;
@@ -77,7 +124,7 @@ final class ResponseScanner {
                 case HEAD -> readHead(in);
                 case COUNTED_BODY -> skip(in, State.DONE);
                 case BODY_TO_CLOSE -> {
-                    in.skipBytes(in.readableBytes());
+                    take(in, in.readableBytes());
                     yield true;
                 }
                 case CHUNK_SIZE -> readChunkSize(in.readByte());
@@ -102,12 +149,24 @@ final class ResponseScanner {
 
     private boolean skip(ByteBuf in, State next) {
         int step = (int) Math.min(left, in.readableBytes());
-        in.skipBytes(step);
+        take(in, step);
         left -= step;
         if (left == 0) {
             state = next;
         }
         return true;
+    }
+
+    private void take(ByteBuf in, int length) {
+        ByteBuf kept = body;
+        if (kept == null || bodyTooLarge) {
+            in.skipBytes(length);
+        } else if (kept.readableBytes() + (long) length > MOST_KEPT_BODY) {
+            bodyTooLarge = true;
+            in.skipBytes(length);
+        } else {
+            kept.writeBytes(in, length);
+        }
     }
 
     private boolean readHead(ByteBuf in) {
@@ -152,6 +211,7 @@ final class ResponseScanner {
     }
 
     private boolean parseHead(int end) {
+        headEnd = end;
         if (end < 14 || !looksLikeHttp() || head[8] != ' ') {
             return false;
         }

@@ -1,20 +1,28 @@
 package kadrem.load.drive.http;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.Unpooled;
 import io.netty.buffer.UnpooledByteBufAllocator;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Address;
+import kadrem.core.study.Body;
+import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
-import kadrem.core.study.StatusSet;
+import kadrem.core.study.Capture;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
 import org.junit.jupiter.api.Test;
 
 class RequestTemplateTest {
@@ -22,16 +30,26 @@ class RequestTemplateTest {
 
     private static String render(Call call, ValueList... lists) {
         var workload = new Workload(List.of(lists), List.of(new Visit("v", 1, List.of(call))));
-        var stream = new LoadStream(workload, 1);
+        var stream = new LoadStream(workload, 0, 1);
         LoadStream.Draw draw = stream.newDraw();
         stream.draw(0, 0, draw);
-        ByteBuf request = new RequestTemplate(call, ADDRESS, List.of(lists)).render(UnpooledByteBufAllocator.DEFAULT,
-                draw);
-        return request.toString(StandardCharsets.UTF_8);
+        var values = new CallValues(draw, workload.capturedNames().size());
+        java.util.Arrays.fill(values.captured(), "a\r\nb".getBytes(StandardCharsets.UTF_8));
+        return template(call, workload).render(UnpooledByteBufAllocator.DEFAULT, values)
+                .toString(StandardCharsets.UTF_8);
+    }
+
+    private static RequestTemplate template(Call call, Workload workload) {
+        try {
+            return new RequestTemplate(call, ADDRESS, workload,
+                    new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of("")));
+        } catch (UnusableCall cause) {
+            throw new AssertionError(cause);
+        }
     }
 
     private static Call call(String method, String path, String body, Call.Header... headers) {
-        return new Call("c", method, path, List.of(headers), body, StatusSet.ANY_SUCCESS);
+        return Call.of("c", method, path).withHeaders(List.of(headers)).withBody(body);
     }
 
     @Test
@@ -60,6 +78,53 @@ class RequestTemplateTest {
         assertThat(render(call("GET", "/x?q={{v}}", ""),
                 new ValueList.Listed("v", "f", "c", List.of("a b&c=d/ÆrøA-Z.~_")))).startsWith(
                         "GET /api/x?q=a%20b%26c%3Dd%2F%C3%86r%C3%B8A-Z.~_ HTTP/1.1\r\n");
+    }
+
+    @Test
+    void aFormIsEncodedFieldByField() {
+        Call form = Call.of("c", "POST", "/r")
+                .withBody(new Body.Form(List.of(new Body.Field("vessel name", "{{v}} & co"),
+                        new Body.Field("nights", "3"))));
+        assertThat(render(form, new ValueList.Listed("v", "", "", List.of("Tern=1"))))
+                .contains("Content-Type: application/x-www-form-urlencoded\r\n").contains("Content-Length: 42\r\n")
+                .endsWith("\r\n\r\nvessel%20name=Tern%3D1%20%26%20co&nights=3");
+    }
+
+    /** The form of RFC 7578, section 4. */
+    @Test
+    void aMultipartBodyHoldsTextsAndFiles() {
+        Call parts = Call.of("c", "POST", "/r").withBody(new Body.Multipart(List.of(
+                new Body.Part("note", new Body.Text(Body.Kind.TEXT, "{{v}}")),
+                new Body.Part("photo", new Body.FromFile("values/tern.png", "image/png",
+                        Bytes.of("PNG".getBytes(StandardCharsets.US_ASCII)))))));
+        String boundary = "--" + Body.Multipart.BOUNDARY;
+        assertThat(render(parts, new ValueList.Listed("v", "", "", List.of("hello"))))
+                .contains("Content-Type: multipart/form-data; boundary=" + Body.Multipart.BOUNDARY + "\r\n")
+                .endsWith("\r\n\r\n" + boundary + "\r\nContent-Disposition: form-data; name=\"note\"\r\n\r\nhello\r\n"
+                        + boundary + "\r\nContent-Disposition: form-data; name=\"photo\"; filename=\"tern.png\"\r\n"
+                        + "Content-Type: image/png\r\n\r\nPNG\r\n" + boundary + "--\r\n");
+    }
+
+    @Test
+    void aCapturedValueCannotEndItsHeader() {
+        Call call = Call.of("c", "GET", "/x").withHeaders(List.of(new Call.Header("X-Token", "{{t}}")))
+                .capturing(new Capture("t", new Capture.Source.Header("X-Token")));
+        assertThat(render(call)).contains("X-Token: a b\r\n");
+    }
+
+    @Test
+    void secretsAreSentAndNotShown() {
+        Call call = Call.of("c", "GET", "/x")
+                .withHeaders(List.of(new Call.Header("X-Berth", "Bearer {{env:BERTH_TOKEN}}")));
+        assertThat(render(call)).contains("X-Berth: Bearer tok-31415\r\n");
+        var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(call))));
+        var values = new CallValues(new LoadStream(workload, 0, 1).newDraw(), 0);
+        assertThat(template(call, workload).shown(values, 4096))
+                .contains("X-Berth: Bearer (secret env:BERTH_TOKEN)").doesNotContain("31415");
+        Call missing = Call.of("c", "GET", "/x")
+                .withHeaders(List.of(new Call.Header("X-Berth", "{{env:NOT_THERE}}")));
+        assertThatThrownBy(() -> new RequestTemplate(missing, ADDRESS, workload, new Secrets(Map.of(), Path.of(""))))
+                .isInstanceOf(UnusableCall.class).hasMessageContaining("NOT_THERE is not set");
     }
 
     @Test

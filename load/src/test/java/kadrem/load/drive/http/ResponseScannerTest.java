@@ -24,7 +24,7 @@ class ResponseScannerTest {
 
     private static ResponseScanner scanner() {
         var scanner = new ResponseScanner();
-        scanner.expect(false);
+        scanner.expect(false, null);
         return scanner;
     }
 
@@ -97,7 +97,7 @@ class ResponseScannerTest {
     @Test
     void theAnswerToHeadHasNoBody() {
         var scanner = new ResponseScanner();
-        scanner.expect(true);
+        scanner.expect(true, null);
         assertThat(scanner.feed(bytes("HTTP/1.1 200 OK\r\nContent-Length: 500\r\n\r\n"))).isEqualTo(Progress.WHOLE);
     }
 }

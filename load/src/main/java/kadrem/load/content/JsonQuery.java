@@ -1,0 +1,123 @@
+package kadrem.load.content;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Optional;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import org.noear.snack4.ONode;
+import org.noear.snack4.jsonpath.JsonPath;
+
+/** A JSONPath query (RFC 9535) on a JSON text. What the library behind it does otherwise stands in docs/methods.md. */
+public final class JsonQuery {
+    private static final JsonFactory STRICT = new JsonFactory();
+    private final JsonPath path;
+    private final String text;
+
+    private JsonQuery(JsonPath path, String text) {
+        this.path = path;
+        this.text = text;
+    }
+
+    /** @throws UnreadableContent if {@code text} is no JSONPath */
+    public static JsonQuery of(String text) throws UnreadableContent {
+        if (!text.startsWith("$")) {
+            throw new UnreadableContent("\"" + text + "\" is no JSONPath: it begins with $, as in $.berths[0].id");
+        }
+        try {
+            return new JsonQuery(JsonPath.parse(spaced(text)), text);
+        } catch (RuntimeException cause) {
+            throw new UnreadableContent("\"" + text + "\" is no JSONPath: " + cause.getMessage());
+        }
+    }
+
+    /** The library wants spaces around comparison operators, which the standard leaves free. */
+    private static String spaced(String path) {
+        var spaced = new StringBuilder();
+        char quote = 0;
+        for (int i = 0; i < path.length(); i++) {
+            char c = path.charAt(i);
+            char next = i + 1 < path.length() ? path.charAt(i + 1) : 0;
+            if (quote != 0) {
+                spaced.append(c);
+                if (c == '\\' && next != 0) {
+                    spaced.append(next);
+                    i++;
+                } else if (c == quote) {
+                    quote = 0;
+                }
+            } else if (c == '\'' || c == '"') {
+                quote = c;
+                spaced.append(c);
+            } else if ("=!<>".indexOf(c) >= 0 && next == '=') {
+                spaced.append(' ').append(c).append("= ");
+                i++;
+            } else if (c == '<' || c == '>') {
+                spaced.append(' ').append(c).append(' ');
+            } else {
+                spaced.append(c);
+            }
+        }
+        return spaced.toString();
+    }
+
+    /** A JSON text, read once for any number of queries. */
+    public static final class Document {
+        private final ONode root;
+
+        private Document(ONode root) {
+            this.root = root;
+        }
+
+        /** @throws UnreadableContent if it is no JSON */
+        public static Document of(byte[] json) throws UnreadableContent {
+            requireJson(json);
+            try {
+                return new Document(ONode.ofJson(new String(json, StandardCharsets.UTF_8)));
+            } catch (RuntimeException cause) {
+                throw new UnreadableContent("the body is not JSON: " + cause.getMessage());
+            }
+        }
+
+        /** The query's library reads more than JSON, so a page of HTML would pass for a text. */
+        private static void requireJson(byte[] json) throws UnreadableContent {
+            try (JsonParser parser = STRICT.createParser(json)) {
+                if (parser.nextToken() == null) {
+                    throw new UnreadableContent("the body is empty, and not JSON");
+                }
+                parser.skipChildren();
+                if (parser.nextToken() != null) {
+                    throw new UnreadableContent("the body is not JSON: something follows the first value");
+                }
+            } catch (JsonProcessingException cause) {
+                throw new UnreadableContent("the body is not JSON: " + cause.getOriginalMessage());
+            } catch (IOException impossible) {
+                throw new UncheckedIOException(impossible);
+            }
+        }
+    }
+
+    /** Every value that is found, in order, as JSON. */
+    public List<String> all(Document document) {
+        return path.select(document.root).getNodeList().stream().map(ONode::toJson).toList();
+    }
+
+    /** The first value found: a string without its quotes, anything else as JSON. */
+    public Optional<String> first(Document document) {
+        List<ONode> found = path.select(document.root).getNodeList();
+        if (found == null || found.isEmpty()) {
+            return Optional.empty();
+        }
+        ONode node = found.getFirst();
+        return Optional.of(node.isString() ? String.valueOf(node.getString()) : node.toJson());
+    }
+
+    @Override
+    public String toString() {
+        return text;
+    }
+}

@@ -1,0 +1,71 @@
+package kadrem.load.drive;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+
+import kadrem.core.study.SecretReference;
+
+/** Reads secrets where a study says they are kept, and takes them out of texts that are kept or shown. Thread-safe. */
+public final class Secrets {
+    private static final String MASK = "(secret)";
+    /** Shorter ones would take harmless pieces out of a text. */
+    private static final int SHORTEST_MASKED = 4;
+
+    private final Map<String, String> environment;
+    private final Path folder;
+    private final Set<String> seen = ConcurrentHashMap.newKeySet();
+
+    /** @param folder folder to which relative paths of secret files are relative */
+    public Secrets(Map<String, String> environment, Path folder) {
+        this.environment = Map.copyOf(environment);
+        this.folder = folder;
+    }
+
+    /** The secrets of this process's environment. */
+    public static Secrets ofProcess(Path folder) {
+        return new Secrets(System.getenv(), folder);
+    }
+
+    /** @throws UnusableCall if the secret is not where the reference says; the message never holds the secret */
+    public String resolve(SecretReference reference) throws UnusableCall {
+        String secret = switch (reference.kind()) {
+            case ENVIRONMENT -> {
+                String value = environment.get(reference.where());
+                if (value == null) {
+                    throw new UnusableCall("the environment variable " + reference.where()
+                            + " is not set; a call needs it as a secret");
+                }
+                yield value;
+            }
+            case FILE -> firstLine(reference.where());
+        };
+        seen.add(secret);
+        return secret;
+    }
+
+    private String firstLine(String where) throws UnusableCall {
+        String home = System.getProperty("user.home", "");
+        Path file = where.startsWith("~/") ? Path.of(home, where.substring(2)) : folder.resolve(where);
+        try (var lines = Files.lines(file, StandardCharsets.UTF_8)) {
+            return lines.findFirst().orElse("").strip();
+        } catch (IOException | java.io.UncheckedIOException cause) {
+            throw new UnusableCall("the secret file " + where + " cannot be read: " + cause.getClass().getSimpleName());
+        }
+    }
+
+    /** {@code text} with every secret resolved so far replaced. */
+    public String mask(String text) {
+        String masked = text;
+        for (String secret : seen) {
+            if (secret.length() >= SHORTEST_MASKED) {
+                masked = masked.replace(secret, MASK);
+            }
+        }
+        return masked;
+    }
+}
