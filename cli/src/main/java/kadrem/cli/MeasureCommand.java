@@ -81,7 +81,7 @@ final class MeasureCommand implements Callable<Integer> {
     }
 
     /** The program that {@code {{kadrem}}} stands for in launch commands. */
-    private static String program() {
+    static String program() {
         return System.getProperty("kadrem.program", "kadrem");
     }
 

@@ -5,9 +5,15 @@ import java.util.Optional;
 
 /** The whole of what is asked and how it is measured. Runs are kept beside it, not in it. */
 public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
-        Plan plan) {
+        Plan plan, Agreement agreement) {
     public Study {
         candidates = List.copyOf(candidates);
+    }
+
+    /** A study whose candidates must answer exactly alike. */
+    public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
+            Plan plan) {
+        this(name, question, candidates, workload, load, plan, Agreement.EXACT);
     }
 
     public Optional<Candidate> candidate(String id) {

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
+import kadrem.core.study.Agreement;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
@@ -41,8 +42,9 @@ final class StudyReader {
         Workload workload = workload(fields.group("workload", "(a group with visits)"));
         LoadProfile load = load(fields.group("load", "(a group with model, measured and more)"));
         Plan plan = plan(fields.optionalGroup("plan"));
+        Agreement agreement = fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT);
         fields.warnOfUnknown();
-        return new Study(name, question, candidates, workload, load, plan);
+        return new Study(name, question, candidates, workload, load, plan, agreement);
     }
 
     private Question question(Fields fields, List<Candidate> candidates) {
@@ -152,6 +154,27 @@ final class StudyReader {
             fields.error("spacing", "is \"" + id + "\"", "Use constant or poisson.");
             return LoadProfile.Spacing.CONSTANT;
         });
+    }
+
+    private static Agreement agreement(Fields fields) {
+        List<String> headers = fields.texts("ignoreHeaders");
+        List<String> json = fields.texts("ignoreJson");
+        double tolerance = fields.share("tolerance", Optional.of(0.0), "0.1%");
+        String arrays = fields.optional("arrays").orElse("in-order");
+        if (!arrays.equals("in-order") && !arrays.equals("as-sets")) {
+            fields.error("arrays", "is \"" + arrays + "\"", "Use in-order or as-sets.");
+        }
+        if (!(tolerance >= 0 && tolerance < 1)) {
+            fields.error("tolerance", "is " + tolerance, "Use a share such as 0.1%.");
+        }
+        List<Agreement.Accepted> accepted = fields.groups("accepted").stream().map(group -> {
+            var one = new Agreement.Accepted(group.text("call", "reserve"), group.text("where", "$.id"),
+                    group.text("reason", "each database counts by itself"));
+            group.warnOfUnknown();
+            return one;
+        }).toList();
+        fields.warnOfUnknown();
+        return new Agreement(headers, json, tolerance, arrays.equals("as-sets"), accepted);
     }
 
     private Plan plan(Optional<Fields> group) {

@@ -28,11 +28,31 @@ public final class JsonQuery {
         if (!text.startsWith("$")) {
             throw new UnreadableContent("\"" + text + "\" is no JSONPath: it begins with $, as in $.berths[0].id");
         }
+        if (!isClosed(text)) {
+            throw new UnreadableContent("\"" + text + "\" is no JSONPath: a bracket or quote is not closed");
+        }
         try {
             return new JsonQuery(JsonPath.parse(spaced(text)), text);
         } catch (RuntimeException cause) {
             throw new UnreadableContent("\"" + text + "\" is no JSONPath: " + cause.getMessage());
         }
+    }
+
+    private static boolean isClosed(String path) {
+        int depth = 0;
+        char quote = 0;
+        for (int i = 0; i < path.length() && depth >= 0; i++) {
+            char c = path.charAt(i);
+            if (quote != 0) {
+                i += c == '\\' ? 1 : 0;
+                quote = c == quote ? 0 : quote;
+            } else if (c == '\'' || c == '"') {
+                quote = c;
+            } else {
+                depth += "[(".indexOf(c) >= 0 ? 1 : "])".indexOf(c) >= 0 ? -1 : 0;
+            }
+        }
+        return depth == 0 && quote == 0;
     }
 
     /** The library wants spaces around comparison operators, which the standard leaves free. */
@@ -99,6 +119,13 @@ public final class JsonQuery {
                 throw new UncheckedIOException(impossible);
             }
         }
+    }
+
+    /** The JSON text without what is found. */
+    public String without(byte[] json) throws UnreadableContent {
+        Document document = Document.of(json);
+        path.delete(document.root);
+        return document.root.toJson();
     }
 
     /** Every value that is found, in order, as JSON. */

@@ -6,4 +6,7 @@ import io.netty.channel.EventLoop;
 public interface Driver {
     /** A carrier on the lane that {@code loop} drives. */
     Carrier newCarrier(EventLoop loop, Carrier.Listener listener);
+
+    /** A connection for a rehearsal, to be closed. */
+    Rehearser newRehearser();
 }

@@ -15,6 +15,7 @@ import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
+import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Transport;
@@ -26,12 +27,16 @@ public final class HttpDriver implements Driver {
     private final Workload workload;
     private final Call[] calls;
     private final Secrets secrets;
+    private final Address address;
+    private final long timeoutMillis;
 
     /** @throws UnusableCall if a call's secret is missing or one of its expressions cannot be read */
     public HttpDriver(Address address, Workload workload, LoadProfile load, Secrets secrets, Transport transport)
             throws UnusableCall {
         this.workload = workload;
         this.secrets = secrets;
+        this.address = address;
+        timeoutMillis = load.timeout().toMillis();
         List<Call> all = workload.calls();
         calls = all.toArray(Call[]::new);
         templates = new RequestTemplate[calls.length];
@@ -60,12 +65,21 @@ public final class HttpDriver implements Driver {
         return checks;
     }
 
-    @Override
-    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+    private ResponseCheck[] compiledBefore() {
         try {
-            return new HttpCarrier(bootstrap.clone(loop), templates, calls, checks(), secrets, listener);
+            return checks();
         } catch (UnusableCall impossible) {
             throw new IllegalStateException("the checks were compiled before", impossible);
         }
+    }
+
+    @Override
+    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+        return new HttpCarrier(bootstrap.clone(loop), templates, calls, compiledBefore(), secrets, listener);
+    }
+
+    @Override
+    public Rehearser newRehearser() {
+        return new HttpRehearser(address, templates, calls, compiledBefore(), secrets, timeoutMillis);
     }
 }

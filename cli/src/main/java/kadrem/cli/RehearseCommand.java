@@ -1,0 +1,124 @@
+package kadrem.cli;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.stream.Stream;
+
+import kadrem.core.rehearsal.Difference;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Wording;
+import kadrem.files.rehearsal.RehearsalFile;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Rehearsing;
+import kadrem.load.content.UnreadableContent;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** {@code kadrem rehearse STUDY}. */
+@Command(name = "rehearse", mixinStandardHelpOptions = true, description = "Makes every visit once with every candidate, without load, and compares their answers."
+        + " Ends with 0 only where all calls are good and all answers agree.")
+final class RehearseCommand implements Callable<Integer> {
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "STUDY", description = "folder of the study")
+    private Path folder;
+    @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
+    private Main.Format format;
+
+    RehearseCommand() {
+        spec = CommandSpec.create();
+        folder = Path.of(".");
+        format = Main.Format.text;
+    }
+
+    @Override
+    public Integer call() throws StudyException, Main.BadInput, InterruptedException {
+        PrintWriter out = spec.commandLine().getOut();
+        PrintWriter err = spec.commandLine().getErr();
+        StudyFile file = StudyFile.read(folder);
+        file.warnings().forEach(warning -> err.println("note: " + warning));
+        Study study = file.study();
+        Rehearsal rehearsal;
+        try {
+            rehearsal = new Rehearsing(study, file.folder(), MeasureCommand.program(), Clock.systemUTC(), _ -> false,
+                    (candidate, step) -> err.println(candidate.name() + ": " + step + " …")).run();
+        } catch (UnreadableContent cause) {
+            throw new Main.BadInput(file.folder().resolve(StudyFile.NAME) + ": rehearsal.ignoreJson: "
+                    + cause.getMessage());
+        }
+        try {
+            RehearsalFile.write(file.folder(), rehearsal, study.agreement());
+        } catch (IOException cause) {
+            err.println("note: the rehearsal could not be kept: " + cause.getMessage());
+        }
+        if (format == Main.Format.json) {
+            out.println(RehearsalFile.json(rehearsal, study.agreement()));
+        } else {
+            out.print(text(study, rehearsal));
+        }
+        out.flush();
+        boolean up = rehearsal.candidates().stream().allMatch(one -> one.problem().isEmpty());
+        return rehearsal.agrees(study.agreement()) ? 0 : up ? Main.DISAGREES : Main.RUN_FAILED;
+    }
+
+    private static String text(Study study, Rehearsal rehearsal) {
+        var text = new StringBuilder();
+        var rows = new ArrayList<List<String>>();
+        var head = new ArrayList<>(List.of("visit", "call"));
+        rehearsal.candidates().forEach(one -> head.add(one.candidate()));
+        rows.add(head);
+        List<RehearsedCall> longest = rehearsal.candidates().stream().map(Rehearsal.OfCandidate::calls)
+                .max(java.util.Comparator.comparingInt(List::size)).orElse(List.of());
+        for (int i = 0; i < longest.size(); i++) {
+            var row = new ArrayList<>(List.of(longest.get(i).visit().isEmpty() ? "(first)" : longest.get(i).visit(),
+                    longest.get(i).call()));
+            for (Rehearsal.OfCandidate one : rehearsal.candidates()) {
+                row.add(i < one.calls().size() ? cell(one.calls().get(i)) : "-");
+            }
+            rows.add(row);
+        }
+        text.append(Texts.table(rows, Stream.generate(() -> false).limit(head.size()).toList()));
+        for (Rehearsal.OfCandidate one : rehearsal.candidates()) {
+            if (!one.problem().isEmpty()) {
+                text.append('\n').append(one.candidate()).append(": ").append(one.problem()).append('\n');
+            }
+            one.calls().stream().filter(call -> !call.isGood()).forEach(call -> text.append('\n')
+                    .append(one.candidate()).append(", ").append(call.call()).append(": ")
+                    .append(call.failure().orElseThrow().id())
+                    .append(call.detail().isEmpty() ? "" : ", " + call.detail()).append('\n'));
+        }
+        text.append('\n').append(agreement(study, rehearsal));
+        return text.toString();
+    }
+
+    private static String cell(RehearsedCall call) {
+        return (call.status() == 0 ? "none" : call.status()) + "  " + Wording.duration(call.timeline().total()) + "  "
+                + Wording.bytes(call.bytesIn()) + (call.isGood() ? "" : "  FAILED");
+    }
+
+    private static String agreement(Study study, Rehearsal rehearsal) {
+        var text = new StringBuilder();
+        List<Difference> open = rehearsal.open(study.agreement());
+        int accepted = rehearsal.differences().size() - open.size();
+        if (open.isEmpty()) {
+            text.append("All candidates answer alike.");
+        } else {
+            text.append(open.size()).append(open.size() == 1 ? " difference" : " differences")
+                    .append(" that the study does not accept:\n");
+            open.forEach(difference -> text.append("  ").append(difference.sentence()).append('\n'));
+            text.append("Mend the candidates, or accept what does not matter: rehearsal.accepted in study.yaml.");
+        }
+        return text.append(accepted == 0 ? "" : " " + accepted + " accepted.").append('\n').toString();
+    }
+}

@@ -1,0 +1,45 @@
+package kadrem.core.rehearsal;
+
+import java.time.Instant;
+import java.util.List;
+
+import kadrem.core.study.Agreement;
+
+/**
+ * One visit of each kind to every candidate.
+ *
+ * @param loadDigest digest of the workload that was rehearsed
+ * @param differences between each candidate and the baseline, whether accepted or not
+ */
+public record Rehearsal(Instant at, String loadDigest, List<OfCandidate> candidates, List<Difference> differences) {
+    public Rehearsal {
+        candidates = List.copyOf(candidates);
+        differences = List.copyOf(differences);
+    }
+
+    /**
+     * A candidate's exchanges, in the order of the calls.
+     *
+     * @param problem why there are none, or not all; empty where there are
+     */
+    public record OfCandidate(String candidate, List<RehearsedCall> calls, String problem) {
+        public OfCandidate {
+            calls = List.copyOf(calls);
+        }
+
+        public boolean isGood() {
+            return problem.isEmpty() && calls.stream().allMatch(RehearsedCall::isGood);
+        }
+    }
+
+    /** The differences that the study does not accept. */
+    public List<Difference> open(Agreement agreement) {
+        return differences.stream().filter(difference -> agreement.reason(difference.call(), difference.where())
+                .isEmpty()).toList();
+    }
+
+    /** Whether every call is good and every difference accepted. */
+    public boolean agrees(Agreement agreement) {
+        return candidates.stream().allMatch(OfCandidate::isGood) && open(agreement).isEmpty();
+    }
+}

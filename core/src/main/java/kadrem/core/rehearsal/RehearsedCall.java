@@ -1,0 +1,40 @@
+package kadrem.core.rehearsal;
+
+import java.util.List;
+import java.util.Optional;
+
+import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Bytes;
+import kadrem.core.study.Call;
+
+/**
+ * One exchange of a rehearsal.
+ *
+ * @param visit name of the visit; empty for a call of the first part
+ * @param request head and body as sent, without secrets
+ * @param status 0 where there was no answer
+ * @param headers of the answer, in order
+ * @param bytesIn size of the whole answer as received
+ * @param body the body as received, unframed, before decoding
+ * @param decoded the body after content codings were undone; as received where that failed
+ * @param sha256 of the decoded body
+ * @param failure why the call is not good; empty where it is
+ * @param detail what was expected and not found
+ */
+public record RehearsedCall(String visit, String call, String request, int status, List<Call.Header> headers,
+        long bytesIn, Bytes body, Bytes decoded, String sha256, Timeline timeline, Optional<FailureKind> failure,
+        String detail) {
+    public RehearsedCall {
+        headers = List.copyOf(headers);
+    }
+
+    public boolean isGood() {
+        return failure.isEmpty();
+    }
+
+    /** The first header of that name, in any case of letters; empty where there is none. */
+    public String header(String name) {
+        return headers.stream().filter(header -> header.name().equalsIgnoreCase(name)).map(Call.Header::value)
+                .findFirst().orElse("");
+    }
+}

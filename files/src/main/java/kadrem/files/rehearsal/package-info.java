@@ -1,0 +1,5 @@
+/** Rehearsals as JSON. */
+@NullMarked
+package kadrem.files.rehearsal;
+
+import org.jspecify.annotations.NullMarked;

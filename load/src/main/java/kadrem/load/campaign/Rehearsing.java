@@ -1,0 +1,177 @@
+package kadrem.load.campaign;
+
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.BiConsumer;
+import java.util.function.Predicate;
+
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.plan.LoadStream;
+import kadrem.core.plan.Rounds;
+import kadrem.core.rehearsal.Difference;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Study;
+import kadrem.core.study.Visit;
+import kadrem.load.content.AnswerComparison;
+import kadrem.load.content.UnreadableContent;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.HttpDriver;
+import kadrem.load.engine.Transport;
+
+/**
+ * Makes every visit once with every candidate, one candidate after the other, without load, and compares their answers
+ * with the baseline's. Each candidate is launched, reset and stopped as in a run.
+ */
+public final class Rehearsing {
+    /** Visits of the stream that are looked through for one of each kind. */
+    private static final long MOST_DRAWS = 1_000_000;
+
+    private final Study study;
+    private final Path studyFolder;
+    private final String kadrem;
+    private final Clock clock;
+    private final Predicate<Candidate> isUp;
+    private final BiConsumer<Candidate, String> told;
+
+    /**
+     * @param kadrem what {@code {{kadrem}}} in a launch command stands for
+     * @param isUp candidates that the user has launched already, which are used as they are and left running
+     * @param told of each step, on the calling thread
+     */
+    public Rehearsing(Study study, Path studyFolder, String kadrem, Clock clock, Predicate<Candidate> isUp,
+            BiConsumer<Candidate, String> told) {
+        this.study = study;
+        this.studyFolder = studyFolder;
+        this.kadrem = kadrem;
+        this.clock = clock;
+        this.isUp = isUp;
+        this.told = told;
+    }
+
+    /**
+     * Rehearses.
+     *
+     * @throws UnreadableContent if a path that the study ignores is no JSONPath
+     * @throws InterruptedException if the thread was interrupted; what was launched is stopped
+     */
+    public Rehearsal run() throws UnreadableContent, InterruptedException {
+        AnswerComparison comparison = AnswerComparison.under(study.agreement());
+        var all = new ArrayList<Rehearsal.OfCandidate>();
+        try (var control = new Control()) {
+            for (Candidate candidate : study.candidates()) {
+                all.add(of(candidate, control));
+            }
+        }
+        return new Rehearsal(clock.instant(), LoadDigest.of(study), all, differences(comparison, all));
+    }
+
+    private List<Difference> differences(AnswerComparison comparison, List<Rehearsal.OfCandidate> all) {
+        var differences = new ArrayList<Difference>();
+        Optional<Rehearsal.OfCandidate> baseline = all.stream()
+                .filter(one -> one.candidate().equals(study.question().baseline())).findFirst();
+        if (baseline.isEmpty()) {
+            return differences;
+        }
+        List<RehearsedCall> expected = baseline.get().calls();
+        for (Rehearsal.OfCandidate other : all) {
+            for (int i = 0; other != baseline.get() && i < Math.min(expected.size(), other.calls().size()); i++) {
+                differences.addAll(comparison.compare(other.candidate(), expected.get(i), other.calls().get(i)));
+            }
+        }
+        return differences;
+    }
+
+    private Rehearsal.OfCandidate of(Candidate candidate, Control control) throws InterruptedException {
+        Optional<CandidateProcess> launched = Optional.empty();
+        var calls = new ArrayList<RehearsedCall>();
+        String problem = "";
+        try {
+            var driver = new HttpDriver(candidate.address(), study.workload(), study.load(),
+                    Secrets.ofProcess(studyFolder), Transport.best());
+            launched = bringUp(candidate, control);
+            told.accept(candidate, "rehearsing");
+            calls.addAll(visits(driver));
+        } catch (CandidateFailure | UnusableCall cause) {
+            problem = String.valueOf(cause.getMessage());
+        } finally {
+            launched.ifPresent(CandidateProcess::stop);
+        }
+        return new Rehearsal.OfCandidate(candidate.id(), calls, problem);
+    }
+
+    private Optional<CandidateProcess> bringUp(Candidate candidate, Control control)
+            throws CandidateFailure, InterruptedException {
+        Optional<CandidateProcess> launched = Optional.empty();
+        if (candidate.launch().isPresent() && !isUp.test(candidate)) {
+            told.accept(candidate, "launching");
+            if (Control.answers(candidate.address())) {
+                throw new CandidateFailure("port " + candidate.address().port()
+                        + " is already in use by another process; end that process, or give the candidate another port");
+            }
+            CandidateProcess process = CandidateProcess.start(candidate, candidate.launch().get(), studyFolder, kadrem,
+                    "rehearsal-" + UUID.randomUUID());
+            try {
+                control.awaitReady(candidate, candidate.launch().get(), process);
+            } catch (CandidateFailure | InterruptedException cause) {
+                process.stop();
+                throw cause;
+            }
+            launched = Optional.of(process);
+        } else if (!control.isReady(candidate)) {
+            throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
+                    + " does not answer with success");
+        }
+        try {
+            control.reset(candidate);
+        } catch (CandidateFailure | InterruptedException cause) {
+            launched.ifPresent(CandidateProcess::stop);
+            throw cause;
+        }
+        return launched;
+    }
+
+    /** The first part and each kind of visit once, as one user of the first round makes them. */
+    private List<RehearsedCall> visits(Driver driver) {
+        var made = new ArrayList<RehearsedCall>();
+        LoadStream stream = LoadStream.of(study.workload(), study.load(), Rounds.streamSeed(study.plan().seed(), 1));
+        LoadStream.Draw draw = stream.newDraw();
+        var values = new CallValues(draw, study.workload().capturedNames().size());
+        try (Rehearser rehearser = driver.newRehearser()) {
+            int number = 0;
+            stream.draw(0, 0, draw);
+            for (; number < study.workload().first().size(); number++) {
+                stream.drawCall(number, draw);
+                made.add(rehearser.call("", number, values));
+            }
+            for (int visit = 0; visit < study.workload().visits().size(); visit++) {
+                Visit wanted = study.workload().visits().get(visit);
+                drawVisit(stream, visit, draw);
+                for (int call = 0; call < wanted.calls().size(); call++) {
+                    stream.drawCall(call, draw);
+                    made.add(rehearser.call(wanted.name(), number++, values));
+                }
+            }
+        }
+        return made;
+    }
+
+    /** The stream's first visit of the kind wanted; its values are ones that a run sends. */
+    private static void drawVisit(LoadStream stream, int visit, LoadStream.Draw draw) {
+        for (long index = 0; index < MOST_DRAWS; index++) {
+            stream.draw(0, index, draw);
+            if (draw.visit() == visit) {
+                return;
+            }
+        }
+    }
+}
