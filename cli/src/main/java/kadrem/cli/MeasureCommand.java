@@ -16,8 +16,11 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.Soundness;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Wording;
+import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -74,6 +77,16 @@ final class MeasureCommand implements Callable<Integer> {
             out.println(study.name() + ": all " + lastRound + " rounds are measured. Add some with --rounds N, or see"
                     + " kadrem compare.");
             return 0;
+        }
+        Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
+                .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
+        Optional<String> objection = rehearsal.flatMap(one -> one.objection(study.agreement()));
+        if (objection.isPresent()) {
+            throw new Main.BadInput("Nothing was measured: " + objection.get() + ".");
+        }
+        if (rehearsal.isEmpty()) {
+            err.println(
+                    "note: this workload was not rehearsed; kadrem rehearse shows whether all candidates answer alike");
         }
         out.println(study.name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
         var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), new Told(study, out));

@@ -2,6 +2,7 @@ package kadrem.desk;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.ArrayDeque;
@@ -18,9 +19,12 @@ import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
+import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
+import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
+import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Leftovers;
@@ -41,16 +45,24 @@ public final class Session implements AutoCloseable {
     private final Deque<StudyFile> undo = new ArrayDeque<>();
     private final Deque<StudyFile> redo = new ArrayDeque<>();
     private Optional<Path> folder = Optional.empty();
+    /** Text of the file when it was last found changed outside; files thread only. */
+    private String lastSeen = "";
     /** The study as last edited, which may be a moment ahead of what is shown. */
     private Optional<StudyFile> edited = Optional.empty();
 
     /**
      * The study with its runs and what follows from them.
      *
+     * @param rehearsal the last rehearsal that is kept with the study
      * @param digest digest of workload and load, by which runs from before an edit are told apart
      */
     public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
-            String digest) {
+            Optional<Rehearsal> rehearsal, String digest) {
+        /** The rehearsal of the present workload, if there was one. */
+        public Optional<Rehearsal> presentRehearsal() {
+            return rehearsal.filter(one -> one.loadDigest().equals(digest));
+        }
+
         public Study study() {
             return file.study();
         }
@@ -99,6 +111,23 @@ public final class Session implements AutoCloseable {
         present().ifPresent(file -> inBackground(() -> load(file), this::show));
     }
 
+    /** Looks whether the file was changed by another program, and reads it again if so; called now and then. */
+    public void noticeOutsideChange() {
+        present().ifPresent(known -> inBackground(() -> {
+            String text = Files.readString(known.folder().resolve(StudyFile.NAME));
+            if (text.equals(known.text()) || text.equals(lastSeen)) {
+                return Optional.<State>empty();
+            }
+            lastSeen = text;
+            return Optional.of(load(StudyFile.read(known.folder())));
+        }, read -> read.filter(_ -> present().filter(known::equals).isPresent()).ifPresent(state -> {
+            edited = Optional.of(state.file());
+            undo.push(known);
+            redo.clear();
+            show(state);
+        })));
+    }
+
     /** Reads the study file again, as after it was mended outside. */
     public void reread() {
         folder.ifPresent(this::open);
@@ -107,7 +136,7 @@ public final class Session implements AutoCloseable {
     private static State load(StudyFile file) {
         RunFolders.Found found = new RunFolders(file.folder()).find();
         return new State(file, found.runs(), found.unreadable(), Comparison.of(file.study(), found.runs()),
-                LoadDigest.of(file.study()));
+                RehearsalFile.read(file.folder()), LoadDigest.of(file.study()));
     }
 
     private void show(State loaded) {
@@ -121,21 +150,39 @@ public final class Session implements AutoCloseable {
      * @param rejected told why, if the study would not be usable; it then stays as it is
      */
     public void edit(Map<String, String> fields, Consumer<String> rejected) {
+        change(before -> before.with(fields), false, rejected);
+    }
+
+    /**
+     * Changes groups of the study and saves it.
+     *
+     * @param rejected told why, if the study would not be usable; it then stays as it is
+     */
+    public void edit(List<Edit> edits, Consumer<String> rejected) {
+        change(before -> before.with(edits), true, rejected);
+    }
+
+    private interface Change {
+        StudyFile of(StudyFile before) throws StudyException;
+    }
+
+    private void change(Change change, boolean withPath, Consumer<String> rejected) {
         present().ifPresent(before -> {
             StudyFile changed;
             try {
-                changed = before.with(fields);
+                changed = change.of(before);
             } catch (StudyException cause) {
                 rejected.accept(cause.problems().isEmpty()
                         ? String.valueOf(cause.getMessage())
-                        : cause.problems().getFirst().problem().what() + ". "
+                        : (withPath ? cause.problems().getFirst().problem().path() + " " : "")
+                                + cause.problems().getFirst().problem().what() + ". "
                                 + cause.problems().getFirst().problem().mend());
                 return;
             }
             if (!changed.text().equals(before.text())) {
                 undo.push(before);
                 redo.clear();
-                replace(changed);
+                replace(before, changed);
             }
         });
     }
@@ -151,7 +198,7 @@ public final class Session implements AutoCloseable {
     private void step(Deque<StudyFile> from, Deque<StudyFile> to) {
         present().filter(_ -> !from.isEmpty()).ifPresent(before -> {
             to.push(before);
-            replace(from.pop());
+            replace(before, from.pop());
         });
     }
 
@@ -159,12 +206,19 @@ public final class Session implements AutoCloseable {
         return edited.or(() -> state.get().map(State::file));
     }
 
-    private void replace(StudyFile changed) {
+    /** Saves the study, unless another program has written the file since it was read. */
+    private void replace(StudyFile before, StudyFile changed) {
         edited = Optional.of(changed);
         inBackground(() -> {
+            Path file = changed.folder().resolve(StudyFile.NAME);
+            if (Files.exists(file) && !Files.readString(file).equals(before.text())) {
+                throw new IOException(
+                        file + " was changed by another program; this edit was not saved, so that the other"
+                                + " is not lost. Make it again on what the window shows in a moment");
+            }
             changed.save();
             return load(changed);
-        }, this::show);
+        }, this::show, () -> edited = Optional.empty());
     }
 
     private interface Work<T> {
@@ -172,6 +226,11 @@ public final class Session implements AutoCloseable {
     }
 
     private <T> void inBackground(Work<T> work, Consumer<T> then) {
+        inBackground(work, then, () -> {
+        });
+    }
+
+    private <T> void inBackground(Work<T> work, Consumer<T> then, Runnable otherwise) {
         if (files.isShutdown()) {
             // the window was closed while a measurement ended
             return;
@@ -182,7 +241,12 @@ public final class Session implements AutoCloseable {
                 Platform.runLater(() -> then.accept(result));
             } catch (StudyException | IOException | UncheckedIOException cause) {
                 LOG.warn("the study could not be read or written", cause);
-                Platform.runLater(() -> problem.set(Optional.of(String.valueOf(cause.getMessage()))));
+                Platform.runLater(() -> {
+                    otherwise.run();
+                    // set anew, so that the same words are shown again
+                    problem.set(Optional.empty());
+                    problem.set(Optional.of(String.valueOf(cause.getMessage())));
+                });
             }
         });
     }

@@ -2,6 +2,7 @@ package kadrem.core.rehearsal;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 
 import kadrem.core.study.Agreement;
 
@@ -36,6 +37,17 @@ public record Rehearsal(Instant at, String loadDigest, List<OfCandidate> candida
     public List<Difference> open(Agreement agreement) {
         return differences.stream().filter(difference -> agreement.reason(difference.call(), difference.where())
                 .isEmpty()).toList();
+    }
+
+    /** Why nothing should be measured before the answers agree; empty where they do. */
+    public Optional<String> objection(Agreement agreement) {
+        List<Difference> open = open(agreement);
+        if (open.isEmpty()) {
+            return Optional.empty();
+        }
+        return Optional.of("the rehearsal found " + open.size() + (open.size() == 1 ? " difference" : " differences")
+                + " between the candidates' answers that the study does not accept (" + open.getFirst().sentence()
+                + "). Mend the candidates or accept what does not matter with a reason, and rehearse again");
     }
 
     /** Whether every call is good and every difference accepted. */

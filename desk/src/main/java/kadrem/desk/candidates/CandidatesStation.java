@@ -11,31 +11,37 @@ import java.util.Set;
 
 import javafx.application.Platform;
 import javafx.geometry.HPos;
+import javafx.geometry.Pos;
 import javafx.geometry.VPos;
 import javafx.scene.Node;
+import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Launch;
 import kadrem.core.study.Study;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.look.CandidateMark;
-import kadrem.files.study.Durations;
+import kadrem.files.study.Edit;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
 public final class CandidatesStation implements Station, AutoCloseable {
     private static final double MOST_CELL_HEIGHT = 96;
 
+    private final Session session;
     private final Hangar hangar;
+    private final Label rejected = new Label();
+    private boolean rebuilding;
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
     private final Button stopAll = new Button("Stop all");
@@ -45,6 +51,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     };
 
     public CandidatesStation(Session session) {
+        this.session = session;
         hangar = new Hangar(() -> Platform.runLater(() -> {
             session.state().ifPresent(this::show);
             changed.run();
@@ -64,8 +71,17 @@ public final class CandidatesStation implements Station, AutoCloseable {
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
         VBox.setVgrow(scroll, Priority.ALWAYS);
-        var actions = new FlowPane(8, 8, launchAll, stopAll);
-        view = new VBox(10, heading, note, actions, scroll);
+        var add = new Button("Add a candidate");
+        add.setId("add-candidate");
+        add.setOnAction(_ -> add());
+        var undo = new Button("Undo");
+        undo.setOnAction(_ -> session.undo());
+        rejected.setWrapText(true);
+        rejected.getStyleClass().add("problem");
+        rejected.setId("candidates-rejected");
+        rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
+        var actions = new FlowPane(8, 8, launchAll, stopAll, add, undo);
+        view = new VBox(10, heading, note, actions, rejected, scroll);
         view.getStyleClass().add("station");
     }
 
@@ -105,12 +121,15 @@ public final class CandidatesStation implements Station, AutoCloseable {
     public void show(Session.State state) {
         Study study = state.study();
         note.setText(study.candidates().size() < 2
-                ? "A comparison needs at least two candidates. Add them to study.yaml; the window reads it again with F5."
+                ? "A comparison needs at least two candidates."
                 : "A cell with a bar on its left differs between the candidates. What was found by asking stands last.");
         boolean any = study.candidates().stream().anyMatch(one -> hangar.status(one.id()).isRunning());
         stopAll.setDisable(!any);
         launchAll.setDisable(study.candidates().stream().noneMatch(one -> one.launch().isPresent()));
+        Optional<Writing> writing = writing();
+        rebuilding = true;
         grid.getChildren().clear();
+        rebuilding = false;
         grid.getColumnConstraints().clear();
         var names = new ColumnConstraints(130);
         grid.getColumnConstraints().add(names);
@@ -122,8 +141,29 @@ public final class CandidatesStation implements Station, AutoCloseable {
         int row = 0;
         row = headings(study, row);
         row = actions(state, row);
-        row = section(row, "As the study says", told(study));
+        row = told(study, row);
         section(row, "As found", found(state));
+        writing.ifPresent(this::goOnWriting);
+    }
+
+    /** The field that is being written in, which a new grid must not take away. */
+    private record Writing(String id, String text, int caret) {
+    }
+
+    private Optional<Writing> writing() {
+        return Optional.ofNullable(grid.getScene()).map(Scene::getFocusOwner)
+                .filter(owner -> grid.getChildren().contains(owner)).filter(TextField.class::isInstance)
+                .map(TextField.class::cast)
+                .map(field -> new Writing(field.getId(), field.getText(), field.getCaretPosition()));
+    }
+
+    private void goOnWriting(Writing writing) {
+        grid.getChildren().stream().filter(node -> writing.id().equals(node.getId()))
+                .filter(TextField.class::isInstance).map(TextField.class::cast).findFirst().ifPresent(field -> {
+                    field.setText(writing.text());
+                    field.requestFocus();
+                    field.positionCaret(writing.caret());
+                });
     }
 
     private int headings(Study study, int row) {
@@ -133,32 +173,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
             boolean baseline = candidate.id().equals(study.question().baseline());
             var role = new Label(baseline ? "baseline" : "compared with it");
             role.getStyleClass().add("muted");
-            grid.add(new VBox(name, role), index + 1, row);
+            var second = new HBox(8, role, order(study, candidate));
+            second.setAlignment(Pos.CENTER_LEFT);
+            grid.add(new VBox(2, name, second), index + 1, row);
         }
         return row + 1;
-    }
-
-    /** Values by attribute, a value for each candidate; empty where it has none. */
-    private static Map<String, List<String>> told(Study study) {
-        var rows = new LinkedHashMap<String, List<String>>();
-        put(rows, study, "address", one -> one.address().toString());
-        put(rows, study, "protocol", _ -> "HTTP/1.1, keep-alive");
-        put(rows, study, "launch", one -> one.launch().map(launch -> String.join(" ", launch.command()))
-                .orElse("already running"));
-        put(rows, study, "working folder", one -> one.launch().map(Launch::folder).orElse(""));
-        put(rows, study, "processor set", one -> one.launch().flatMap(Launch::processors).orElse("any"));
-        put(rows, study, "ready probe", one -> one.ready() + one.launch()
-                .map(launch -> ", within " + Durations.write(launch.readyWithin())).orElse(""));
-        put(rows, study, "reset", one -> one.reset().map(call -> call.method() + " " + call.path()).orElse("none"));
-        put(rows, study, "stop",
-                one -> one.launch().map(launch -> "asked, by force after " + Durations.write(launch.stopWithin()))
-                        .orElse("not by Kadrem"));
-        return rows;
-    }
-
-    private static void put(Map<String, List<String>> rows, Study study, String name,
-            java.util.function.Function<Candidate, String> value) {
-        rows.put(name, study.candidates().stream().map(value).toList());
     }
 
     private Map<String, List<String>> found(Session.State state) {
@@ -182,6 +201,129 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private static Optional<Map<String, String>> lastFingerprint(Session.State state, String id) {
         return state.runs().stream().filter(run -> run.candidate().equals(id) && !run.fingerprint().isEmpty())
                 .max(Comparator.comparing(RunRecord::started)).map(RunRecord::fingerprint);
+    }
+
+    /** What the study says, as fields that are saved when they are left. */
+    private int told(Study study, int from) {
+        int row = from;
+        var heading = new Label("As the study says");
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, row++, GridPane.REMAINING, 1);
+        for (Attribute attribute : Attribute.ALL) {
+            var name = new Label(attribute.name());
+            name.getStyleClass().add("attribute");
+            grid.add(name, 0, row);
+            List<String> texts = study.candidates().stream().map(attribute.text()).toList();
+            boolean differs = texts.stream().distinct().count() > 1;
+            for (int i = 0; i < texts.size(); i++) {
+                grid.add(field(study.candidates().get(i), i, attribute, texts.get(i), differs), i + 1, row);
+            }
+            row++;
+        }
+        return row;
+    }
+
+    private TextField field(Candidate candidate, int index, Attribute attribute, String text, boolean differs) {
+        var field = new TextField(text);
+        field.setPromptText(attribute.hint());
+        field.setId(attribute.name().replace(' ', '-') + "-" + candidate.id());
+        field.setAccessibleText(attribute.name() + " of " + candidate.name());
+        field.getStyleClass().addAll("fact-field", differs ? "differs" : "same");
+        field.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
+                + (text.isEmpty() ? "" : ": " + text)));
+        Runnable commit = () -> {
+            if (!rebuilding && !field.getText().strip().equals(text)) {
+                edit(List.of(attribute.change().apply("candidates[" + index + "]", field.getText())));
+            }
+        };
+        field.setOnAction(_ -> commit.run());
+        field.focusedProperty().addListener((_, _, focused) -> {
+            if (!focused) {
+                commit.run();
+            }
+        });
+        return field;
+    }
+
+    private void edit(List<Edit> edits) {
+        rejected.setText("");
+        session.edit(edits, why -> rejected.setText(why + " The study keeps its last good state."));
+    }
+
+    private void add() {
+        session.state().ifPresent(state -> {
+            List<Candidate> candidates = state.study().candidates();
+            String id = unusedId(candidates, "candidate");
+            Map<String, Object> made = new LinkedHashMap<>();
+            made.put("id", id);
+            made.put("name", "Candidate " + new CandidateMark(candidates.size()).letter());
+            made.put("address", "http://127.0.0.1:" + (8080 + candidates.size()));
+            edit(List.of(new Edit.Insert("candidates", candidates.size(), made)));
+        });
+    }
+
+    private static String unusedId(List<Candidate> candidates, String stem) {
+        String id = stem;
+        for (int i = 2; has(candidates, id); i++) {
+            id = stem + "-" + i;
+        }
+        return id;
+    }
+
+    private static boolean has(List<Candidate> candidates, String id) {
+        return candidates.stream().anyMatch(one -> one.id().equals(id));
+    }
+
+    /** A copy with everything but its id, as far as this version edits it. */
+    private void duplicate(Study study, Candidate candidate) {
+        int index = study.indexOf(candidate.id());
+        Map<String, Object> copy = new LinkedHashMap<>();
+        copy.put("id", unusedId(study.candidates(), candidate.id()));
+        var edits = new ArrayList<Edit>();
+        edits.add(new Edit.Insert("candidates", index + 1, copy));
+        for (Attribute attribute : Attribute.ALL) {
+            String text = attribute.text().apply(candidate);
+            if (!text.isEmpty()) {
+                edits.add(attribute.change().apply("candidates[" + (index + 1) + "]", text));
+            }
+        }
+        edit(edits);
+    }
+
+    private void remove(Study study, Candidate candidate) {
+        int index = study.indexOf(candidate.id());
+        var edits = new ArrayList<Edit>();
+        edits.add(new Edit.Remove("candidates", index));
+        if (study.question().baseline().equals(candidate.id()) && study.candidates().size() > 1) {
+            // the others are compared with whoever is now the first
+            Candidate next = study.candidates().get(index == 0 ? 1 : 0);
+            edits.add(new Edit.Put("question", Map.of("baseline", Optional.of(next.id()))));
+        }
+        edit(edits);
+    }
+
+    private Node order(Study study, Candidate candidate) {
+        int index = study.indexOf(candidate.id());
+        int last = study.candidates().size() - 1;
+        Button left = small("←", "move " + candidate.name() + " to the left", index == 0,
+                () -> edit(List.of(new Edit.Move("candidates", index, index - 1))));
+        Button right = small("→", "move " + candidate.name() + " to the right", index == last,
+                () -> edit(List.of(new Edit.Move("candidates", index, index + 1))));
+        Button copy = small("Duplicate", "duplicate " + candidate.name(), false, () -> duplicate(study, candidate));
+        copy.setId("duplicate-" + candidate.id());
+        Button gone = small("Remove", "remove " + candidate.name(), last == 0, () -> remove(study, candidate));
+        gone.setId("remove-" + candidate.id());
+        return new HBox(4, left, right, copy, gone);
+    }
+
+    private static Button small(String text, String what, boolean off, Runnable action) {
+        var button = new Button(text);
+        button.getStyleClass().add("small-button");
+        button.setAccessibleText(what);
+        button.setTooltip(new Tooltip(what));
+        button.setDisable(off);
+        button.setOnAction(_ -> action.run());
+        return button;
     }
 
     private int section(int from, String title, Map<String, List<String>> rows) {
@@ -239,6 +381,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
             grid.add(cell, state.study().indexOf(candidate.id()) + 1, row);
         }
         return row + 1;
+    }
+
+    /** Ids of the candidates that were launched or found up here. */
+    public List<String> running(Study study) {
+        return study.candidates().stream().map(Candidate::id).filter(id -> hangar.status(id).isUp()).toList();
     }
 
     /** Stops what was launched here, as before a measurement; runs {@code then} on the interface thread afterwards. */

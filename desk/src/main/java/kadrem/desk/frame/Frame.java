@@ -4,6 +4,9 @@ import java.io.File;
 import java.util.List;
 import java.util.Optional;
 
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
@@ -22,6 +25,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
+import javafx.util.Duration;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -29,19 +33,26 @@ import kadrem.desk.compare.CompareStation;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Look;
 import kadrem.desk.measure.MeasureStation;
+import kadrem.desk.rehearsal.RehearsalStation;
+import kadrem.desk.workload.WorkloadStation;
 
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
+    /** Between two looks at the study file, which may be edited outside. */
+    private static final Duration GLANCE = Duration.seconds(1);
+
     private final Session session;
     private final Look look;
     private final Stage window;
     private final CandidatesStation candidates;
     private final MeasureStation measure;
+    private final RehearsalStation rehearsal;
     private final List<Station> stations;
     private final Spine spine;
     private final EvidenceBar evidence = new EvidenceBar();
     private final BorderPane root = new BorderPane();
     private Station shown;
+    private final Timeline outsideWatch;
     private boolean laidOut;
 
     public Frame(Session session, Look look, Stage window) {
@@ -50,7 +61,9 @@ public final class Frame {
         this.window = window;
         candidates = new CandidatesStation(session);
         measure = new MeasureStation(session, look, candidates);
-        stations = List.of(candidates, new LoadStation(session, look), measure, new CompareStation(look));
+        rehearsal = new RehearsalStation(session, candidates);
+        stations = List.of(candidates, new WorkloadStation(session), new LoadStation(session, look), rehearsal, measure,
+                new CompareStation(look));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
@@ -59,7 +72,12 @@ public final class Frame {
         session.stateProperty().addListener((_, _, state) -> state.ifPresent(this::show));
         session.problemProperty().addListener((_, _, problem) -> problem.ifPresent(this::explain));
         measure.onProgress(() -> session.state().ifPresent(spine::show));
+        rehearsal.onChange(() -> session.state().ifPresent(spine::show));
         candidates.onChange(() -> session.state().ifPresent(spine::show));
+        var glance = new Timeline(new KeyFrame(GLANCE, _ -> session.noticeOutsideChange()));
+        glance.setCycleCount(Animation.INDEFINITE);
+        glance.play();
+        outsideWatch = glance;
         look.darkProperty().addListener((_, _, _) -> session.state().ifPresent(this::show));
     }
 
@@ -86,6 +104,7 @@ public final class Frame {
     }
 
     private void show(Session.State state) {
+        root.setTop(null);
         window.setTitle(state.study().name() + " – Kadrem");
         root.setBottom(evidence.view());
         evidence.show(state);
@@ -156,6 +175,10 @@ public final class Frame {
     }
 
     private void explain(String problem) {
+        if (session.state().isPresent()) {
+            warn(problem);
+            return;
+        }
         VBox box = message("This study cannot be used as it is", problem);
         box.setId("problem");
         var again = new Button("Read it again");
@@ -168,9 +191,20 @@ public final class Frame {
         root.setCenter(box);
     }
 
+    /** A study that was usable stays on the stage, with what is wrong with its file above it. */
+    private void warn(String problem) {
+        var words = new Label(problem + "\nThe window keeps the last state that could be used.");
+        words.setWrapText(true);
+        words.setId("file-problem");
+        words.getStyleClass().add("file-problem");
+        words.setMaxWidth(Double.MAX_VALUE);
+        root.setTop(words);
+    }
+
     /** The window's own shortcuts. */
     public void installShortcuts(Scene scene) {
-        KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4};
+        KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4, KeyCode.DIGIT5,
+                KeyCode.DIGIT6};
         for (int i = 0; i < stations.size(); i++) {
             Station station = stations.get(i);
             scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
@@ -191,7 +225,7 @@ public final class Frame {
 
     private void tellKeys() {
         var alert = new Alert(Alert.AlertType.NONE, """
-                Ctrl 1 … 4        go to a station
+                Ctrl 1 … 6        go to a station
                 Ctrl Z            undo the last edit of the study
                 Ctrl Shift Z      redo it
                 Ctrl O            open a study
@@ -206,7 +240,9 @@ public final class Frame {
 
     /** Ends what the stations have started. */
     public void close() {
+        outsideWatch.stop();
         measure.close();
+        rehearsal.close();
         candidates.close();
     }
 }

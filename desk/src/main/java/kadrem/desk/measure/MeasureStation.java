@@ -200,6 +200,12 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void begin() {
         session.state().ifPresent(state -> {
+            Optional<String> objection = state.presentRehearsal()
+                    .flatMap(one -> one.objection(state.study().agreement()));
+            if (objection.isPresent()) {
+                status.setText("Nothing was measured: " + objection.get() + ".");
+                return;
+            }
             var store = new RunFolders(state.file().folder());
             int number = rounds.getValue();
             begin.setDisable(true);

@@ -121,6 +121,26 @@ public final class StudyFile {
         return parse(path, changed);
     }
 
+    /**
+     * This file with some groups changed, one edit after the other.
+     *
+     * @throws StudyException if the study would not be usable; this one stays as it is
+     */
+    public StudyFile with(List<Edit> edits) throws StudyException {
+        String changed = text;
+        for (Edit edit : edits) {
+            if (!(tree(path, changed) instanceof YamlNode.Mapping mapping)) {
+                throw new StudyException(path + " is no group of fields.");
+            }
+            try {
+                changed = SectionText.with(changed, mapping, edit);
+            } catch (IndexOutOfBoundsException _) {
+                throw new StudyException(edit.path() + " cannot be changed: it has no such item.");
+            }
+        }
+        return parse(path, changed);
+    }
+
     private String with(String before, String field, String value) throws StudyException {
         String written = PLAIN.matcher(value).matches()
                 ? value

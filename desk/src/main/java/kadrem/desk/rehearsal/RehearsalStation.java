@@ -1,0 +1,367 @@
+package kadrem.desk.rehearsal;
+
+import java.io.IOException;
+import java.time.Clock;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import javafx.application.Platform;
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.rehearsal.Difference;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Wording;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
+import kadrem.desk.candidates.CandidatesStation;
+import kadrem.desk.look.CandidateMark;
+import kadrem.files.rehearsal.RehearsalFile;
+import kadrem.files.study.Edit;
+import kadrem.load.campaign.Rehearsing;
+import kadrem.load.content.UnreadableContent;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Calls down, candidates across; a cell opens its exchange; answers are compared and differences accepted or not. */
+public final class RehearsalStation implements Station, AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(RehearsalStation.class);
+    private static final DateTimeFormatter WHEN = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm")
+            .withZone(ZoneId.systemDefault());
+    private static final int MOST_DIFFERENCES = 30;
+
+    private final Session session;
+    private final CandidatesStation candidates;
+    private final VBox view = new VBox(10);
+    private final Button begin = new Button("Rehearse");
+    private final Button stop = new Button("Stop");
+    private final Label status = new Label();
+    private final GridPane grid = new GridPane();
+    private final VBox differences = new VBox(6);
+    private final ExchangeView exchange = new ExchangeView();
+    private Runnable changed = () -> {
+    };
+    private @Nullable Thread worker;
+    /** A rehearsal whose study could not be written, so that it is kept here. */
+    private Optional<Rehearsal> unsaved = Optional.empty();
+    /** The rehearsal of which an exchange is open. */
+    private Optional<Rehearsal> opened = Optional.empty();
+
+    public RehearsalStation(Session session, CandidatesStation candidates) {
+        this.session = session;
+        this.candidates = candidates;
+        var heading = new Label("Rehearsal");
+        heading.getStyleClass().add("station-heading");
+        begin.getStyleClass().add("accent");
+        begin.setId("rehearse");
+        begin.setOnAction(_ -> session.state().ifPresent(this::begin));
+        stop.setId("stop-rehearsing");
+        stop.setDisable(true);
+        stop.setOnAction(_ -> stop());
+        status.setWrapText(true);
+        status.setId("rehearsal-status");
+        var actions = new HBox(8, begin, stop, status);
+        actions.setAlignment(Pos.CENTER_LEFT);
+        grid.getStyleClass().add("rehearsal-grid");
+        var heading2 = new Label("Where answers differ");
+        heading2.getStyleClass().add("section-heading");
+        var left = new VBox(8, grid, heading2, differences);
+        var scroll = new ScrollPane(left);
+        scroll.setFitToWidth(true);
+        scroll.getStyleClass().add("plain-scroll");
+        scroll.setMinWidth(520);
+        scroll.setPrefWidth(640);
+        HBox.setHgrow(exchange.view(), Priority.ALWAYS);
+        var columns = new HBox(18, scroll, exchange.view());
+        VBox.setVgrow(columns, Priority.ALWAYS);
+        view.getStyleClass().add("station");
+        view.getChildren().addAll(heading, actions, columns);
+    }
+
+    @Override
+    public String name() {
+        return "Rehearsal";
+    }
+
+    @Override
+    public Node view() {
+        return view;
+    }
+
+    /** Called on the interface thread when a rehearsal begins or ends. */
+    public void onChange(Runnable listener) {
+        changed = listener;
+    }
+
+    private Optional<Rehearsal> present(Session.State state) {
+        return unsaved.filter(one -> one.loadDigest().equals(state.digest())).or(state::presentRehearsal);
+    }
+
+    @Override
+    public String summary(Session.State state) {
+        if (worker != null) {
+            return "under way";
+        }
+        return present(state).map(rehearsal -> {
+            long bad = rehearsal.candidates().stream().filter(one -> !one.isGood()).count();
+            int open = rehearsal.open(state.study().agreement()).size();
+            return bad > 0
+                    ? bad + " not good"
+                    : open > 0 ? open + (open == 1 ? " difference" : " differences") : "all answer alike";
+        }).orElse(state.rehearsal().isPresent() ? "of an earlier workload" : "not yet");
+    }
+
+    @Override
+    public Progress progress(Session.State state) {
+        if (worker != null) {
+            return Progress.IN_WORK;
+        }
+        return present(state)
+                .map(one -> one.agrees(state.study().agreement()) ? Progress.DONE : Progress.NEEDS_YOU)
+                .orElse(Progress.EMPTY);
+    }
+
+    @Override
+    public void show(Session.State state) {
+        begin.setDisable(worker != null || state.study().candidates().isEmpty());
+        grid.getChildren().clear();
+        differences.getChildren().clear();
+        Optional<Rehearsal> rehearsal = present(state);
+        if (rehearsal.isEmpty()) {
+            if (worker == null) {
+                status.setText(state.rehearsal().isPresent()
+                        ? "The workload or load was changed since the last rehearsal."
+                        : "One visit of each kind goes to every candidate, without load; their answers are compared.");
+            }
+            return;
+        }
+        if (worker == null) {
+            status.setText("Rehearsed " + WHEN.format(rehearsal.get().at()) + ".");
+        }
+        fill(state.study(), rehearsal.get());
+        openOne(state.study(), rehearsal.get());
+        compare(state.study(), rehearsal.get());
+    }
+
+    /** Opens the first exchange that is not good, or the first of all, unless one of this rehearsal is open. */
+    private void openOne(Study study, Rehearsal rehearsal) {
+        if (opened.filter(rehearsal::equals).isPresent()) {
+            return;
+        }
+        opened = Optional.of(rehearsal);
+        for (boolean bad : new boolean[]{true, false}) {
+            for (Rehearsal.OfCandidate one : rehearsal.candidates()) {
+                Optional<RehearsedCall> call = one.calls().stream().filter(each -> !bad || !each.isGood()).findFirst();
+                if (call.isPresent()) {
+                    exchange.show(study.candidate(one.candidate()).map(Candidate::name).orElse(one.candidate()),
+                            call.get());
+                    return;
+                }
+            }
+        }
+    }
+
+    private void fill(Study study, Rehearsal rehearsal) {
+        List<RehearsedCall> longest = rehearsal.candidates().stream().map(Rehearsal.OfCandidate::calls)
+                .max(java.util.Comparator.comparingInt(List::size)).orElse(List.of());
+        int column = 1;
+        for (Rehearsal.OfCandidate one : rehearsal.candidates()) {
+            int index = study.indexOf(one.candidate());
+            if (index < 0) {
+                continue;
+            }
+            String name = study.candidates().get(index).name();
+            var head = new Label(new CandidateMark(index).letter(), new CandidateMark(index).marker(5));
+            head.getStyleClass().add("grid-head");
+            head.setTooltip(new Tooltip(name));
+            grid.add(head, column, 0);
+            if (!one.problem().isEmpty()) {
+                var problem = new Label(one.problem());
+                problem.setWrapText(true);
+                problem.setMaxWidth(160);
+                problem.getStyleClass().add("problem");
+                grid.add(problem, column, 1, 1, Math.max(1, longest.size()));
+            }
+            for (int i = 0; i < one.calls().size(); i++) {
+                grid.add(cell(name, one.calls().get(i), i, one.candidate()), column, i + 1);
+            }
+            column++;
+        }
+        for (int i = 0; i < longest.size(); i++) {
+            var name = new Label(longest.get(i).call());
+            name.getStyleClass().add("attribute");
+            name.setTooltip(new Tooltip(longest.get(i).visit().isEmpty()
+                    ? "first part"
+                    : "visit: " + longest.get(i).visit()));
+            grid.add(name, 0, i + 1);
+        }
+    }
+
+    private Button cell(String candidate, RehearsedCall call, int row, String id) {
+        String text = (call.status() == 0 ? "none" : call.status()) + "  " + Wording.duration(call.timeline().total())
+                + "  " + Wording.bytes(call.decoded().size());
+        var button = new Button((call.isGood() ? "" : "✕ ") + text);
+        button.getStyleClass().add("run-cell");
+        if (!call.isGood()) {
+            button.getStyleClass().add("run-crossed");
+        }
+        button.setId("rehearsed-" + row + "-" + id);
+        button.setMaxWidth(Double.MAX_VALUE);
+        button.setTooltip(new Tooltip(call.isGood()
+                ? "good"
+                : call.failure().orElseThrow().id() + (call.detail().isEmpty() ? "" : ": " + call.detail())));
+        button.setAccessibleText(call.call() + ", " + candidate + ": " + text);
+        button.setOnAction(_ -> exchange.show(candidate, call));
+        return button;
+    }
+
+    private void compare(Study study, Rehearsal rehearsal) {
+        List<Difference> open = rehearsal.open(study.agreement());
+        int accepted = rehearsal.differences().size() - open.size();
+        if (open.isEmpty()) {
+            boolean all = rehearsal.candidates().stream().allMatch(Rehearsal.OfCandidate::isGood);
+            differences.getChildren().add(words(all
+                    ? "Nowhere: all candidates answer alike."
+                    : "Nowhere among the answers that came.", all ? "good" : "fact"));
+        } else {
+            differences.getChildren()
+                    .add(words("A difference that matters must be mended in the candidate. One that does"
+                            + " not is accepted with a reason, which is kept in the study. Until then nothing is measured.",
+                            "muted"));
+        }
+        open.stream().limit(MOST_DIFFERENCES).forEach(one -> differences.getChildren().add(row(study, one)));
+        if (open.size() > MOST_DIFFERENCES) {
+            differences.getChildren().add(words("… and " + (open.size() - MOST_DIFFERENCES) + " more", "muted"));
+        }
+        if (accepted > 0) {
+            differences.getChildren().add(words(accepted + (accepted == 1 ? " difference is" : " differences are")
+                    + " accepted: " + study.agreement().accepted().stream()
+                            .map(one -> one.call() + " " + one.where() + " (" + one.reason() + ")")
+                            .collect(java.util.stream.Collectors.joining(", ")),
+                    "muted"));
+        }
+    }
+
+    private Node row(Study study, Difference difference) {
+        int index = study.indexOf(difference.candidate());
+        var sentence = new Label(difference.sentence(), index < 0 ? null : new CandidateMark(index).marker(5));
+        sentence.setWrapText(true);
+        var reason = new TextField();
+        reason.setPromptText("why it does not matter");
+        reason.setAccessibleText("why the difference at " + difference.where() + " does not matter");
+        HBox.setHgrow(reason, Priority.ALWAYS);
+        var accept = new Button("Accept");
+        accept.setDisable(true);
+        reason.textProperty().addListener((_, _, text) -> accept.setDisable(text.isBlank()));
+        Runnable accepting = () -> {
+            if (!reason.getText().isBlank()) {
+                accept(study, difference, reason.getText().strip());
+            }
+        };
+        reason.setOnAction(_ -> accepting.run());
+        accept.setOnAction(_ -> accepting.run());
+        return new VBox(3, sentence, new HBox(6, reason, accept));
+    }
+
+    private void accept(Study study, Difference difference, String reason) {
+        Map<String, String> item = new LinkedHashMap<>();
+        item.put("call", difference.call());
+        item.put("where", difference.where());
+        item.put("reason", reason);
+        session.edit(List.of(new Edit.Insert("rehearsal.accepted", study.agreement().accepted().size(), item)),
+                status::setText);
+    }
+
+    private static Label words(String text, String style) {
+        var label = new Label(text);
+        label.setWrapText(true);
+        label.getStyleClass().add(style);
+        return label;
+    }
+
+    private void begin(Session.State state) {
+        List<String> up = candidates.running(state.study());
+        worker = Thread.ofPlatform().name("kadrem-rehearsal").daemon().start(() -> rehearse(state, up));
+        begin.setDisable(true);
+        stop.setDisable(false);
+        changed.run();
+    }
+
+    private void rehearse(Session.State state, List<String> up) {
+        Optional<Rehearsal> made = Optional.empty();
+        String words;
+        try {
+            Rehearsal rehearsal = new Rehearsing(state.study(), state.file().folder(),
+                    System.getProperty("kadrem.program", "kadrem"), Clock.systemUTC(), one -> up.contains(one.id()),
+                    this::tell).run();
+            made = Optional.of(rehearsal);
+            words = "";
+            RehearsalFile.write(state.file().folder(), rehearsal, state.study().agreement());
+        } catch (IOException cause) {
+            words = "The rehearsal could not be kept: " + cause.getMessage();
+        } catch (UnreadableContent cause) {
+            words = String.valueOf(cause.getMessage());
+        } catch (InterruptedException _) {
+            words = "Stopped.";
+        } catch (RuntimeException failure) {
+            LOG.error("the rehearsal broke down", failure);
+            words = "The rehearsal broke down: " + failure.getMessage();
+        }
+        Optional<Rehearsal> result = made;
+        String told = words;
+        Platform.runLater(() -> ended(result, told));
+    }
+
+    private void tell(Candidate candidate, String step) {
+        Platform.runLater(() -> status.setText(candidate.name() + ": " + step + " …"));
+    }
+
+    private void ended(Optional<Rehearsal> made, String words) {
+        worker = null;
+        stop.setDisable(true);
+        unsaved = made;
+        session.refresh();
+        session.state().ifPresent(this::show);
+        if (!words.isEmpty()) {
+            status.setText(words);
+        }
+        changed.run();
+    }
+
+    private void stop() {
+        Thread running = worker;
+        if (running != null) {
+            stop.setDisable(true);
+            running.interrupt();
+        }
+    }
+
+    @Override
+    public void close() {
+        Thread running = worker;
+        if (running != null) {
+            running.interrupt();
+            try {
+                running.join(java.time.Duration.ofSeconds(10));
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            }
+        }
+    }
+}

@@ -1,0 +1,318 @@
+package kadrem.desk.workload;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import java.util.stream.LongStream;
+
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.study.Call;
+import kadrem.core.study.ValueList;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
+import kadrem.desk.workload.Strands.Place;
+import kadrem.files.study.Edit;
+
+/** Visits as strands, calls as beads on them, the form of the chosen call, and the value lists. */
+public final class WorkloadStation implements Station {
+    private static final int PREVIEWED = 5;
+
+    private final Session session;
+    private final VBox view = new VBox(10);
+    private final Strands strands = new Strands(this::choose);
+    private final Label rejected = new Label();
+    private final Label title = new Label();
+    private final VBox editorPlace = new VBox(8);
+    private final CallEditor callEditor;
+    private final VisitEditor visitEditor;
+    private final VBox lists = new VBox(4);
+    private final AddList addList;
+    private final Button addCall = new Button("Add a call");
+    private final Button earlier = new Button("Earlier");
+    private final Button later = new Button("Later");
+    private final Button duplicate = new Button("Duplicate");
+    private final Button remove = new Button("Remove");
+    private Place selected = new Place(0, 0);
+
+    public WorkloadStation(Session session) {
+        this.session = session;
+        callEditor = new CallEditor(session, rejected::setText);
+        visitEditor = new VisitEditor(session, rejected::setText);
+        addList = new AddList(session, rejected::setText);
+        var heading = new Label("Workload");
+        heading.getStyleClass().add("station-heading");
+        var addVisit = new Button("Add a visit");
+        addVisit.getStyleClass().add("accent");
+        addVisit.setId("add-visit");
+        addVisit.setOnAction(_ -> addVisit());
+        addCall.setId("add-call");
+        addCall.setOnAction(_ -> addCall());
+        earlier.setOnAction(_ -> move(-1));
+        later.setOnAction(_ -> move(1));
+        duplicate.setOnAction(_ -> duplicate());
+        remove.setId("remove");
+        remove.setOnAction(_ -> remove());
+        var undo = new Button("Undo");
+        undo.setOnAction(_ -> session.undo());
+        var actions = new FlowPane(8, 6, addVisit, addCall, earlier, later, duplicate, remove, undo);
+        actions.setAlignment(Pos.CENTER_LEFT);
+        rejected.setWrapText(true);
+        rejected.getStyleClass().add("problem");
+        rejected.setId("workload-rejected");
+        title.getStyleClass().add("section-heading");
+        title.setId("editor-title");
+        var listHeading = new Label("Value lists");
+        listHeading.getStyleClass().add("section-heading");
+        var content = new VBox(8, strands.view(), rejected, title, editorPlace, listHeading, lists);
+        var scroll = new ScrollPane(content);
+        scroll.setFitToWidth(true);
+        scroll.getStyleClass().add("plain-scroll");
+        VBox.setVgrow(scroll, Priority.ALWAYS);
+        view.getStyleClass().add("station");
+        view.getChildren().addAll(heading, actions, scroll);
+    }
+
+    @Override
+    public String name() {
+        return "Workload";
+    }
+
+    @Override
+    public Node view() {
+        return view;
+    }
+
+    @Override
+    public String summary(Session.State state) {
+        Workload workload = state.study().workload();
+        int visits = workload.visits().size();
+        int calls = workload.calls().size();
+        return visits + (visits == 1 ? " visit, " : " visits, ") + calls + (calls == 1 ? " call" : " calls");
+    }
+
+    private static List<String> warnings(Session.State state) {
+        return state.file().warnings().stream().filter(at -> at.problem().path().startsWith("workload"))
+                .map(at -> at.problem().path().replaceFirst("^workload\\.", "") + " " + at.problem().what() + ". "
+                        + at.problem().mend())
+                .toList();
+    }
+
+    @Override
+    public Progress progress(Session.State state) {
+        return warnings(state).isEmpty() ? Progress.DONE : Progress.NEEDS_YOU;
+    }
+
+    private void choose(Place place) {
+        selected = place;
+        rejected.setText("");
+        session.state().ifPresent(this::show);
+    }
+
+    @Override
+    public void show(Session.State state) {
+        Workload workload = state.study().workload();
+        if (selected.call() >= 0 && selected.find(workload).isEmpty()
+                || selected.visit() >= workload.visits().size()) {
+            selected = new Place(0, 0);
+        }
+        strands.show(workload, selected);
+        Optional<Call> call = selected.find(workload);
+        boolean isCall = call.isPresent();
+        duplicate.setDisable(!isCall);
+        addCall.setDisable(selected.visit() < 0 && workload.first().isEmpty());
+        if (call.isPresent()) {
+            title.setText("Call " + call.get().name());
+            callEditor.show(selected.path(), call.get());
+            only(callEditor.view());
+        } else if (selected.visit() >= 0) {
+            Visit visit = workload.visits().get(selected.visit());
+            title.setText("Visit " + visit.name());
+            visitEditor.show(selected.path(), visit);
+            only(visitEditor.view());
+        }
+        int items = isCall ? siblings(workload) : workload.visits().size();
+        int index = isCall ? selected.call() : selected.visit();
+        earlier.setDisable(index <= 0);
+        later.setDisable(index >= items - 1);
+        remove.setDisable(items <= 1 && selected.visit() >= 0);
+        lists(state);
+    }
+
+    private void only(Node editor) {
+        if (!editorPlace.getChildren().equals(List.of(editor))) {
+            editorPlace.getChildren().setAll(editor);
+        }
+    }
+
+    private int siblings(Workload workload) {
+        return selected.visit() < 0
+                ? workload.first().size()
+                : workload.visits().get(selected.visit()).calls().size();
+    }
+
+    private void lists(Session.State state) {
+        lists.getChildren().clear();
+        for (ValueList list : state.study().workload().values()) {
+            var name = new Label("{{" + list.name() + "}}");
+            name.getStyleClass().add("output");
+            name.setMinWidth(130);
+            var words = new Label(words(list));
+            words.setWrapText(true);
+            lists.getChildren().add(new HBox(8, name, words));
+        }
+        if (state.study().workload().values().isEmpty()) {
+            lists.getChildren()
+                    .add(styled("None yet: every user asks for the same, and a cache may answer it.", "fact"));
+        }
+        warnings(state).forEach(warning -> lists.getChildren().add(styled(warning, "problem")));
+        lists.getChildren().add(addList.view());
+    }
+
+    private static Label styled(String text, String style) {
+        var label = new Label(text);
+        label.setWrapText(true);
+        label.getStyleClass().add(style);
+        return label;
+    }
+
+    private static String words(ValueList list) {
+        String kind = switch (list) {
+            case ValueList.NumberRange range -> "whole numbers " + range.from() + " to " + range.to();
+            case ValueList.Zipf zipf -> "numbers " + zipf.from() + " to " + zipf.to() + ", few asked for often (Zipf, "
+                    + zipf.exponent() + ")";
+            case ValueList.Listed listed -> listed.file().isEmpty()
+                    ? listed.rows().size() + " values"
+                    : "column " + listed.column() + " of " + listed.file() + ", " + listed.rows().size() + " rows";
+            case ValueList.Uuid _ -> "identifiers (UUID)";
+            case ValueList.Text text -> "words of " + text.length() + " letters";
+            case ValueList.Timestamp time -> "instants from " + time.from() + " to " + time.to();
+        };
+        String drawn = switch (list.draw().order()) {
+            case RANDOM -> list.draw().keep() == ValueList.Keep.CALL ? ", new for each call" : ", one for a visit";
+            case SEQUENTIAL -> ", one after the other";
+            case PER_USER -> ", one for each user";
+        };
+        String preview = LongStream.range(0, Math.min(PREVIEWED, list.size())).mapToObj(list::text)
+                .collect(Collectors.joining(", "));
+        return kind + drawn + ": " + preview + (list.size() > PREVIEWED ? ", …" : "");
+    }
+
+    private void edit(Supplier<List<Edit>> edits) {
+        rejected.setText("");
+        session.edit(edits.get(), why -> rejected.setText(why + " The study keeps its last good state."));
+    }
+
+    private static String unused(Workload workload, String stem) {
+        Set<String> names = workload.calls().stream().map(Call::name).collect(Collectors.toSet());
+        String name = stem;
+        for (int i = 2; names.contains(name); i++) {
+            name = stem + "-" + i;
+        }
+        return name;
+    }
+
+    private static Map<String, Object> newCall(Workload workload) {
+        Map<String, Object> call = new LinkedHashMap<>();
+        call.put("name", unused(workload, "call"));
+        call.put("method", "GET");
+        call.put("path", "/");
+        return call;
+    }
+
+    private void addVisit() {
+        session.state().ifPresent(state -> {
+            Workload workload = state.study().workload();
+            int index = workload.visits().size();
+            Map<String, Object> visit = new LinkedHashMap<>();
+            visit.put("name", "visit " + (index + 1));
+            visit.put("share", 10);
+            visit.put("calls", List.of(newCall(workload)));
+            selected = new Place(index, 0);
+            edit(() -> List.of(new Edit.Insert("workload.visits", index, visit)));
+        });
+    }
+
+    private void addCall() {
+        session.state().ifPresent(state -> {
+            Workload workload = state.study().workload();
+            int index = siblings(workload);
+            var place = new Place(selected.visit(), index);
+            selected = place;
+            edit(() -> List.of(new Edit.Insert(place.calls(), index, newCall(workload))));
+        });
+    }
+
+    private void duplicate() {
+        session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
+            Map<String, Object> copy = new LinkedHashMap<>();
+            copy.put("name", unused(state.study().workload(), call.name()));
+            copy.put("method", call.method());
+            copy.put("path", call.path());
+            CallForm.map(CallForm.headers(call)).ifPresent(headers -> copy.put("headers", headers));
+            CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call))
+                    .forEach((name, value) -> value.ifPresent(given -> copy.put(name, given)));
+            CallForm.expect(CallForm.statuses(call), CallForm.within(call.expected()), CallForm.expectations(call))
+                    .ifPresent(expect -> copy.put("expect", expect));
+            Place place = selected;
+            selected = new Place(place.visit(), place.call() + 1);
+            edit(() -> List.of(new Edit.Insert(place.calls(), place.call() + 1, copy)));
+        }));
+    }
+
+    private void move(int by) {
+        Place place = selected;
+        if (place.call() >= 0) {
+            selected = new Place(place.visit(), place.call() + by);
+            edit(() -> List.of(new Edit.Move(place.calls(), place.call(), place.call() + by)));
+        } else {
+            selected = new Place(place.visit() + by, -1);
+            edit(() -> List.of(new Edit.Move("workload.visits", place.visit(), place.visit() + by)));
+        }
+    }
+
+    private void remove() {
+        Place place = selected;
+        List<Edit> edits = new ArrayList<>();
+        if (place.call() >= 0) {
+            selected = new Place(place.visit(), Math.max(0, place.call() - 1));
+            edits.add(new Edit.Remove(place.calls(), place.call()));
+        } else {
+            selected = new Place(Math.max(0, place.visit() - 1), 0);
+            edits.add(new Edit.Remove("workload.visits", place.visit()));
+        }
+        edit(() -> edits);
+    }
+
+    /** A field with its name before it. */
+    static HBox named(String name, TextField field, double width) {
+        var label = new Label(name);
+        label.getStyleClass().add("attribute");
+        field.setPrefWidth(width);
+        field.setAccessibleText(name);
+        field.getStyleClass().add("code-field");
+        var box = new HBox(6, label, field);
+        box.setAlignment(Pos.CENTER_LEFT);
+        return box;
+    }
+
+    static String id(String name) {
+        return name.toLowerCase(Locale.ROOT).replace(' ', '-');
+    }
+}
