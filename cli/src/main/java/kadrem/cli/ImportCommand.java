@@ -1,0 +1,89 @@
+package kadrem.cli;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Path;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.Callable;
+
+import kadrem.files.imports.FoundCall;
+import kadrem.files.imports.ImportException;
+import kadrem.files.imports.Imported;
+import kadrem.files.imports.Importing;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** {@code kadrem import FILE --into STUDY}. */
+@Command(name = "import", mixinStandardHelpOptions = true, sortOptions = false, description = "Adds the calls of a file to a study as a visit: a capture (HTTP Archive 1.2), a curl command"
+        + " line, a request text, or an OpenAPI 3 description.")
+final class ImportCommand implements Callable<Integer> {
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "FILE", description = "what to import")
+    private Path file;
+    @Option(names = "--into", required = true, paramLabel = "STUDY", description = "folder of the study")
+    private Path folder;
+    @Option(names = "--as", paramLabel = "KIND", description = "capture, command, request or description (default: by the file's look)")
+    private Optional<String> kind;
+    @Option(names = "--host", paramLabel = "HOST", description = "of a capture, a host whose calls are wanted; may be repeated (default: the busiest)")
+    private List<String> hosts;
+    @Option(names = "--static", description = "keep style sheets, scripts, pictures and fonts")
+    private boolean keepStatic;
+    @Option(names = "--preview", description = "only tell what would be added")
+    private boolean preview;
+
+    ImportCommand() {
+        spec = CommandSpec.create();
+        file = Path.of("");
+        folder = Path.of("");
+        kind = Optional.empty();
+        hosts = List.of();
+    }
+
+    @Override
+    public Integer call() throws StudyException, Main.BadInput, IOException {
+        PrintWriter out = spec.commandLine().getOut();
+        StudyFile study = StudyFile.read(folder);
+        Imported imported;
+        try {
+            imported = Importing.file(kind(), file, Set.copyOf(new LinkedHashSet<>(hosts)), keepStatic, _ -> {
+            });
+        } catch (ImportException cause) {
+            throw new Main.BadInput(cause.getMessage());
+        }
+        out.println(imported.summary());
+        for (FoundCall call : imported.kept()) {
+            out.println("  " + call.method() + " " + call.target());
+        }
+        imported.notes().forEach(note -> out.println("note: " + note));
+        StudyFile changed = study.with(imported.edits(study.study().workload()));
+        if (preview) {
+            out.println("Nothing was changed.");
+        } else {
+            changed.save();
+            out.println("Added as the visit \"" + imported.name() + "\" to " + folder + ".");
+        }
+        return 0;
+    }
+
+    private Importing.Kind kind() throws Main.BadInput, ImportException {
+        if (kind.isEmpty()) {
+            return Importing.guess(file);
+        }
+        for (Importing.Kind one : Importing.Kind.values()) {
+            if (one.id().equals(kind.get())) {
+                return one;
+            }
+        }
+        throw new Main.BadInput("\"" + kind.get() + "\" is no kind of import. Use capture, command, request or"
+                + " description.");
+    }
+}

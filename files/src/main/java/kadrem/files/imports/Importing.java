@@ -1,0 +1,99 @@
+package kadrem.files.imports;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.DoubleConsumer;
+
+/** Chooses the reader that fits what is to be imported. */
+public final class Importing {
+    private static final long MOST_TEXT = 32L * 1024 * 1024;
+
+    private Importing() {
+    }
+
+    /** What can be imported. */
+    public enum Kind {
+        CAPTURE("capture"), COMMAND("command"), REQUEST("request"), DESCRIPTION("description");
+
+        private final String id;
+
+        Kind(String id) {
+            this.id = id;
+        }
+
+        /** The word used on the command line. */
+        public String id() {
+            return id;
+        }
+    }
+
+    /** What a file looks like, by its name and its first characters. */
+    public static Kind guess(Path file) throws ImportException {
+        String name = String.valueOf(file.getFileName()).toLowerCase(java.util.Locale.ROOT);
+        if (name.endsWith(".har")) {
+            return Kind.CAPTURE;
+        }
+        try (var in = Files.newInputStream(file)) {
+            return guess(new String(in.readNBytes(4096), StandardCharsets.UTF_8));
+        } catch (IOException cause) {
+            throw new ImportException(file + " cannot be read: " + cause.getMessage());
+        }
+    }
+
+    /** What a pasted text looks like, by its beginning. */
+    public static Kind guess(String text) {
+        String start = text.stripLeading();
+        if (start.startsWith("curl ") || start.startsWith("$ curl ")) {
+            return Kind.COMMAND;
+        }
+        if (start.contains("openapi")) {
+            return Kind.DESCRIPTION;
+        }
+        return start.startsWith("{") ? Kind.CAPTURE : Kind.REQUEST;
+    }
+
+    /** Reads a pasted text that is no capture. */
+    public static Imported text(Kind kind, String text) throws ImportException {
+        return switch (kind) {
+            case COMMAND -> CommandImport.read(text.strip().replaceFirst("^\\$\\s+", ""));
+            case REQUEST -> RequestTextImport.read(text);
+            case DESCRIPTION -> OpenApiImport.read(text);
+            case CAPTURE -> throw new ImportException("A capture is imported as a file.");
+        };
+    }
+
+    /**
+     * Reads a file.
+     *
+     * @param hosts of a capture, those whose calls are wanted; the busiest where none is named
+     * @param keepStatic of a capture, whether static files stay
+     */
+    public static Imported file(Kind kind, Path file, Set<String> hosts, boolean keepStatic, DoubleConsumer progress)
+            throws ImportException {
+        if (!Files.isRegularFile(file)) {
+            throw new ImportException("There is no file " + file + ".");
+        }
+        if (kind == Kind.CAPTURE) {
+            Set<String> wanted = hosts;
+            if (wanted.isEmpty()) {
+                Optional<String> busiest = HarImport.survey(file, _ -> {
+                }).busiest();
+                wanted = busiest.map(Set::of).orElseThrow(
+                        () -> new ImportException(file + " holds no call over HTTP that is not a static file."));
+            }
+            return HarImport.read(file, wanted, keepStatic, progress);
+        }
+        try {
+            if (Files.size(file) > MOST_TEXT) {
+                throw new ImportException(file + " is larger than 32 MiB.");
+            }
+            return text(kind, Files.readString(file, StandardCharsets.UTF_8));
+        } catch (IOException cause) {
+            throw new ImportException(file + " cannot be read as text: " + cause.getMessage());
+        }
+    }
+}

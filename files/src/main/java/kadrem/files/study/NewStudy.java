@@ -1,0 +1,68 @@
+package kadrem.files.study;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+import kadrem.files.AtomicFile;
+
+/** A study to begin with: one candidate, one call, a load that any service bears. */
+public final class NewStudy {
+    private static final String TEXT = """
+            kadrem: 1
+            name: %s
+            question:
+              text: Which of them do we take?
+              decide:
+                - metric: p95
+                  margin: 10%%
+            candidates:
+              - id: candidate
+                name: Candidate A
+                address: http://127.0.0.1:8080
+            workload:
+              visits:
+                - name: visit 1
+                  share: 10
+                  calls:
+                    - name: call
+                      method: GET
+                      path: /
+            load:
+              model: open
+              arrivalsPerSecond: 50
+              connections: 64
+              warmUp: 5s
+              measured: 20s
+              timeout: 5s
+            plan:
+              rounds: 7
+              seed: 1
+              pause: 1s
+            """;
+
+    private NewStudy() {
+    }
+
+    /**
+     * Writes the study into {@code folder}, which is made where it is not there.
+     *
+     * @param name name of the study; that of the folder where it is blank
+     * @throws IOException if the folder holds a study already, or cannot be written; the message says which
+     */
+    public static void create(Path folder, String name) throws IOException {
+        Path file = folder.resolve(StudyFile.NAME);
+        if (Files.exists(file)) {
+            throw new IOException("There is a study in " + folder + " already. Choose another folder.");
+        }
+        try {
+            Files.createDirectories(folder);
+        } catch (IOException cause) {
+            throw new IOException("The folder " + folder + " cannot be made: " + cause.getMessage(), cause);
+        }
+        Path last = folder.toAbsolutePath().normalize().getFileName();
+        String plain = (name.isBlank() ? String.valueOf(last) : name).replaceAll("[\\r\\n\"\\\\]", " ").strip();
+        AtomicFile.write(file, TEXT.formatted("\"" + plain + "\"").getBytes(StandardCharsets.UTF_8));
+    }
+}
