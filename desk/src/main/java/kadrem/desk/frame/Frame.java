@@ -1,6 +1,10 @@
 package kadrem.desk.frame;
 
 import java.io.File;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.InvalidPathException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 
@@ -14,6 +18,7 @@ import javafx.scene.Scene;
 import javafx.scene.control.Alert;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
@@ -22,6 +27,7 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
@@ -35,6 +41,7 @@ import kadrem.desk.look.Look;
 import kadrem.desk.measure.MeasureStation;
 import kadrem.desk.rehearsal.RehearsalStation;
 import kadrem.desk.workload.WorkloadStation;
+import kadrem.files.study.NewStudy;
 
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
@@ -131,6 +138,11 @@ public final class Frame {
     }
 
     private Node foot() {
+        var fresh = new Button("New study…");
+        fresh.getStyleClass().add("quiet");
+        fresh.setId("new-study");
+        fresh.setMaxWidth(Double.MAX_VALUE);
+        fresh.setOnAction(_ -> root.setCenter(newStudy()));
         var open = new Button("Open a study…");
         open.getStyleClass().add("quiet");
         open.setMaxWidth(Double.MAX_VALUE);
@@ -142,7 +154,7 @@ public final class Frame {
         keys.getStyleClass().add("quiet");
         keys.setOnAction(_ -> tellKeys());
         var row = new HBox(6, dark, keys);
-        var box = new VBox(6, open, row);
+        var box = new VBox(6, fresh, open, row);
         box.getStyleClass().add("spine-foot");
         return box;
     }
@@ -156,9 +168,61 @@ public final class Frame {
     }
 
     private Node opening() {
-        return message("Reading the study …",
-                "If none was named, open one: a study is a folder that holds a study.yaml."
-                        + " The demo study opens with ./kadrem demo.");
+        VBox box = message("Kadrem", "Open a study, a folder that holds a study.yaml, or make a new one.");
+        var fresh = new Button("New study…");
+        fresh.getStyleClass().add("accent");
+        fresh.setOnAction(_ -> root.setCenter(newStudy()));
+        var open = new Button("Open a study…");
+        open.setOnAction(_ -> choose());
+        var row = new HBox(8, fresh, open);
+        Path demo = Path.of(System.getProperty("kadrem.home", ""), "demo", "harbour-berths");
+        if (Files.isDirectory(demo)) {
+            var sample = new Button("Look at the demo study");
+            sample.setOnAction(_ -> session.open(demo));
+            row.getChildren().add(sample);
+        }
+        box.getChildren().add(row);
+        return box;
+    }
+
+    /** Asks for the folder of a study that is to be made. */
+    private Node newStudy() {
+        VBox box = message("A new study",
+                "A study is a folder. It begins with one candidate and one call; the stations on"
+                        + " the left change them.");
+        var folder = new TextField();
+        folder.setId("new-folder");
+        folder.setPromptText("folder to be made, or an empty one");
+        folder.setAccessibleText("folder of the new study");
+        folder.setMaxWidth(560);
+        HBox.setHgrow(folder, Priority.ALWAYS);
+        var browse = new Button("Choose…");
+        browse.setOnAction(_ -> {
+            var chooser = new DirectoryChooser();
+            chooser.setTitle("Folder of the new study");
+            Optional.ofNullable(chooser.showDialog(window)).ifPresent(chosen -> folder.setText(chosen.toString()));
+        });
+        var problem = new Label();
+        problem.setWrapText(true);
+        problem.getStyleClass().add("problem");
+        problem.setId("new-problem");
+        var make = new Button("Make the study");
+        make.getStyleClass().add("accent");
+        make.setId("make-study");
+        make.disableProperty().bind(folder.textProperty().isEmpty());
+        Runnable making = () -> {
+            try {
+                Path path = Path.of(folder.getText().strip());
+                NewStudy.create(path, "");
+                session.open(path);
+            } catch (IOException | InvalidPathException cause) {
+                problem.setText(String.valueOf(cause.getMessage()));
+            }
+        };
+        make.setOnAction(_ -> making.run());
+        folder.setOnAction(_ -> making.run());
+        box.getChildren().addAll(new HBox(6, folder, browse), make, problem);
+        return box;
     }
 
     private static VBox message(String heading, String text) {

@@ -17,6 +17,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
+import javafx.scene.input.TransferMode;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -49,6 +50,8 @@ public final class WorkloadStation implements Station {
     private final Button later = new Button("Later");
     private final Button duplicate = new Button("Duplicate");
     private final Button remove = new Button("Remove");
+    private final VBox content = new VBox(8);
+    private final ScrollPane scroll = new ScrollPane(content);
     private Place selected = new Place(0, 0);
 
     public WorkloadStation(Session session) {
@@ -69,9 +72,12 @@ public final class WorkloadStation implements Station {
         duplicate.setOnAction(_ -> duplicate());
         remove.setId("remove");
         remove.setOnAction(_ -> remove());
+        var importing = new Button("Import…");
+        importing.setId("import");
+        importing.setOnAction(_ -> beginImport());
         var undo = new Button("Undo");
         undo.setOnAction(_ -> session.undo());
-        var actions = new FlowPane(8, 6, addVisit, addCall, earlier, later, duplicate, remove, undo);
+        var actions = new FlowPane(8, 6, addVisit, addCall, importing, earlier, later, duplicate, remove, undo);
         actions.setAlignment(Pos.CENTER_LEFT);
         rejected.setWrapText(true);
         rejected.getStyleClass().add("problem");
@@ -80,13 +86,28 @@ public final class WorkloadStation implements Station {
         title.setId("editor-title");
         var listHeading = new Label("Value lists");
         listHeading.getStyleClass().add("section-heading");
-        var content = new VBox(8, strands.view(), rejected, title, editorPlace, listHeading, lists);
-        var scroll = new ScrollPane(content);
+        content.getChildren().addAll(strands.view(), rejected, title, editorPlace, listHeading, lists);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
         VBox.setVgrow(scroll, Priority.ALWAYS);
         view.getStyleClass().add("station");
         view.getChildren().addAll(heading, actions, scroll);
+        view.setOnDragOver(event -> {
+            if (event.getDragboard().hasFiles()) {
+                event.acceptTransferModes(TransferMode.COPY);
+            }
+        });
+        view.setOnDragDropped(event -> {
+            event.getDragboard().getFiles().stream().findFirst().ifPresent(file -> beginImport().open(file.toPath()));
+            event.setDropCompleted(true);
+        });
+    }
+
+    /** Puts the import in the place of the workload until it is done. */
+    private ImportPane beginImport() {
+        var pane = new ImportPane(session, () -> scroll.setContent(content));
+        scroll.setContent(pane.view());
+        return pane;
     }
 
     @Override

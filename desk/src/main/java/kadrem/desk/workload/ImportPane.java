@@ -1,0 +1,216 @@
+package kadrem.desk.workload;
+
+import java.io.File;
+import java.nio.file.Path;
+import java.util.HashSet;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.DoubleConsumer;
+import java.util.stream.Collectors;
+
+import javafx.application.Platform;
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.ProgressBar;
+import javafx.scene.control.TextArea;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import javafx.stage.FileChooser;
+import kadrem.desk.Session;
+import kadrem.files.imports.HarImport;
+import kadrem.files.imports.ImportException;
+import kadrem.files.imports.Imported;
+import kadrem.files.imports.Importing;
+
+/** Takes calls over from a file or a pasted text: shows what is kept and what is dropped before anything is changed. */
+final class ImportPane {
+    private static final int MOST_SHOWN = 200;
+
+    private final Session session;
+    private final Runnable close;
+    private final VBox view = new VBox(10);
+    private final TextField file = new TextField();
+    private final TextArea pasted = new TextArea();
+    private final ProgressBar progress = new ProgressBar(0);
+    private final FlowPane hosts = new FlowPane(14, 6);
+    private final CheckBox keepStatic = new CheckBox("keep style sheets, scripts, pictures and fonts");
+    private final Label summary = new Label();
+    private final TextArea preview = new TextArea();
+    private final Button add = new Button("Add to the workload");
+    private Optional<Imported> imported = Optional.empty();
+    /** Of several readings that were begun, the last one counts. */
+    private int reading;
+
+    ImportPane(Session session, Runnable close) {
+        this.session = session;
+        this.close = close;
+        var title = new Label("Import calls");
+        title.getStyleClass().add("section-heading");
+        var words = new Label(
+                "A capture (HTTP Archive 1.2), an OpenAPI 3 description or a request text as a file; or paste"
+                        + " a curl command or a request.");
+        words.setWrapText(true);
+        words.getStyleClass().add("muted");
+        file.setPromptText("file");
+        file.setId("import-file");
+        file.setAccessibleText("file to import");
+        file.getStyleClass().add("code-field");
+        file.setOnAction(_ -> readFile());
+        HBox.setHgrow(file, Priority.ALWAYS);
+        var choose = new Button("Choose…");
+        choose.setOnAction(_ -> choose());
+        pasted.setPromptText("curl 'http://127.0.0.1:8080/berths/7' -H 'Accept: application/json'");
+        pasted.setId("import-pasted");
+        pasted.setAccessibleText("pasted command or request");
+        pasted.setPrefRowCount(4);
+        pasted.setWrapText(true);
+        pasted.getStyleClass().add("exchange-text");
+        pasted.textProperty().addListener((_, _, text) -> readText(text));
+        progress.setVisible(false);
+        progress.setMaxWidth(Double.MAX_VALUE);
+        keepStatic.setOnAction(_ -> readFile());
+        keepStatic.setVisible(false);
+        summary.setWrapText(true);
+        summary.setId("import-summary");
+        preview.setEditable(false);
+        preview.setPrefRowCount(9);
+        preview.getStyleClass().add("exchange-text");
+        preview.setAccessibleText("calls that would be added");
+        VBox.setVgrow(preview, Priority.ALWAYS);
+        add.getStyleClass().add("accent");
+        add.setId("import-add");
+        add.setDisable(true);
+        add.setOnAction(_ -> add());
+        var back = new Button("Back");
+        back.setId("import-back");
+        back.setOnAction(_ -> close.run());
+        var from = new HBox(6, file, choose);
+        from.setAlignment(Pos.CENTER_LEFT);
+        view.getChildren().addAll(title, words, from, pasted, progress, hosts, keepStatic, summary, preview,
+                new HBox(8, add, back));
+    }
+
+    Node view() {
+        return view;
+    }
+
+    private void choose() {
+        var chooser = new FileChooser();
+        chooser.setTitle("Import calls from a file");
+        Optional.ofNullable(chooser.showOpenDialog(view.getScene().getWindow())).map(File::toPath)
+                .ifPresent(this::open);
+    }
+
+    /** Reads a file, as after it was dropped here. */
+    void open(Path path) {
+        file.setText(path.toString());
+        hosts.getChildren().clear();
+        readFile();
+    }
+
+    private interface Reading {
+        Imported read(DoubleConsumer progress) throws ImportException;
+    }
+
+    private void readText(String text) {
+        if (text.isBlank()) {
+            return;
+        }
+        file.clear();
+        hosts.getChildren().clear();
+        keepStatic.setVisible(false);
+        read(_ -> Importing.text(Importing.guess(text), text));
+    }
+
+    private void readFile() {
+        String name = file.getText().strip();
+        if (name.isEmpty()) {
+            return;
+        }
+        Path path = Path.of(name);
+        boolean keep = keepStatic.isSelected();
+        Set<String> wanted = chosenHosts();
+        read(told -> {
+            Importing.Kind kind = Importing.guess(path);
+            if (kind == Importing.Kind.CAPTURE && wanted.isEmpty()) {
+                HarImport.Survey survey = HarImport.survey(path, told);
+                Platform.runLater(() -> offer(survey));
+            }
+            return Importing.file(kind, path, wanted, keep, told);
+        });
+    }
+
+    private Set<String> chosenHosts() {
+        return hosts.getChildren().stream().filter(CheckBox.class::isInstance).map(CheckBox.class::cast)
+                .filter(CheckBox::isSelected).map(box -> String.valueOf(box.getUserData()))
+                .collect(Collectors.toCollection(HashSet::new));
+    }
+
+    private void offer(HarImport.Survey survey) {
+        hosts.getChildren().clear();
+        for (Map.Entry<String, Long> host : survey.hosts().entrySet()) {
+            var box = new CheckBox(host.getKey() + " (" + host.getValue() + ")");
+            box.setUserData(host.getKey());
+            box.setSelected(survey.busiest().filter(host.getKey()::equals).isPresent());
+            box.setOnAction(_ -> readFile());
+            hosts.getChildren().add(box);
+        }
+        keepStatic.setVisible(true);
+    }
+
+    /** Reads in the background, so that a large file does not hold the window up. */
+    private void read(Reading work) {
+        int number = ++reading;
+        progress.setProgress(0);
+        progress.setVisible(true);
+        add.setDisable(true);
+        summary.getStyleClass().setAll("label", "muted");
+        summary.setText("Reading …");
+        var told = new double[1];
+        Thread.ofVirtual().start(() -> {
+            try {
+                Imported made = work.read(share -> {
+                    if (share - told[0] > 0.01) {
+                        told[0] = share;
+                        Platform.runLater(() -> progress.setProgress(share));
+                    }
+                });
+                Platform.runLater(() -> ended(number, Optional.of(made), made.summary() + "."));
+            } catch (ImportException cause) {
+                Platform.runLater(() -> ended(number, Optional.empty(), String.valueOf(cause.getMessage())));
+            } catch (RuntimeException cause) {
+                org.slf4j.LoggerFactory.getLogger(ImportPane.class).error("the import broke down", cause);
+                Platform.runLater(
+                        () -> ended(number, Optional.empty(), "This could not be read: " + cause.getMessage()));
+            }
+        });
+    }
+
+    private void ended(int number, Optional<Imported> made, String words) {
+        if (number != reading) {
+            return;
+        }
+        imported = made;
+        progress.setVisible(false);
+        add.setDisable(made.isEmpty());
+        summary.getStyleClass().setAll("label", made.isPresent() ? "fact" : "problem");
+        summary.setText(words + made.map(one -> one.notes().stream().map(note -> "\nNote: " + note)
+                .collect(Collectors.joining())).orElse(""));
+        preview.setText(made.map(one -> one.kept().stream().limit(MOST_SHOWN)
+                .map(call -> call.method() + " " + call.target()).collect(Collectors.joining("\n"))).orElse(""));
+    }
+
+    private void add() {
+        session.state().ifPresent(state -> imported.ifPresent(one -> {
+            session.edit(one.edits(state.study().workload()), summary::setText);
+            close.run();
+        }));
+    }
+}

@@ -1,0 +1,239 @@
+package kadrem.files.imports;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.io.Writer;
+import java.net.URISyntaxException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.IntStream;
+
+import kadrem.core.study.Call;
+import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Workload;
+import kadrem.files.study.NewStudy;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class ImportsTest {
+    private static final String BOARD = "127.0.0.1:18082";
+    @TempDir
+    private Path folder;
+
+    /** A capture that Chromium 156 wrote, through its own devtools, of calls to a stand-in. */
+    private static Path capture() {
+        try {
+            return Path.of(ImportsTest.class.getResource("board.har").toURI());
+        } catch (URISyntaxException impossible) {
+            throw new AssertionError(impossible);
+        }
+    }
+
+    private Workload into(Imported imported) throws IOException, StudyException {
+        NewStudy.create(folder.resolve("s"), "s");
+        StudyFile study = StudyFile.read(folder.resolve("s"));
+        StudyFile changed = study.with(imported.edits(study.study().workload()));
+        changed.save();
+        return StudyFile.read(folder.resolve("s")).study().workload();
+    }
+
+    @Test
+    void aBrowsersCaptureBecomesAVisit() throws Exception {
+        HarImport.Survey survey = HarImport.survey(capture(), _ -> {
+        });
+        assertThat(survey.entries()).isEqualTo(9);
+        assertThat(survey.busiest()).hasValue(BOARD);
+        Imported imported = HarImport.read(capture(), Set.of(BOARD), false, _ -> {
+        });
+        assertThat(imported.summary())
+                .isEqualTo("6 calls kept; left out: 1 static files, 1 third parties, 1 equal calls");
+        assertThat(imported.notes()).singleElement().asString().contains("Authorization").contains("{{env:NAME}}");
+
+        Workload workload = into(imported);
+        List<Call> calls = workload.visits().getLast().calls();
+        assertThat(calls).extracting(call -> call.method() + " " + call.path()).containsExactly(
+                "GET /berths?day=2026-07-14", "GET /berths/{{berths}}", "POST /reservations",
+                "GET /tides/north-mole?day=2026-07-14");
+        assertThat(workload.values()).singleElement().satisfies(list -> {
+            assertThat(list.name()).isEqualTo("berths");
+            assertThat(list.size()).isEqualTo(3);
+            assertThat(list.text(2)).isEqualTo("31");
+        });
+        assertThat(calls.get(2).body().templates().getFirst()).contains("\"berth\":7");
+        assertThat(calls.get(2).headers()).extracting(Call.Header::name).contains("Content-Type")
+                .doesNotContain("User-Agent", "Authorization");
+        // the page waited 700 ms after its first answer
+        ThinkTime pause = calls.getFirst().thinkTime().orElseThrow();
+        assertThat(pause.mean()).isBetween(Duration.ofMillis(650), Duration.ofMillis(1500));
+    }
+
+    /** HTTP Archive 1.2: startedDateTime is when a call began, time its length in milliseconds; between them is the pause. */
+    @Test
+    void pausesAreFromTheEndOfACallToTheBeginningOfTheNext() throws Exception {
+        Path file = folder.resolve("two.har");
+        Files.writeString(file, """
+                {"log": {"version": "1.2", "entries": [
+                 {"startedDateTime": "2026-07-01T10:00:00.000+02:00", "time": 250,
+                  "request": {"method": "GET", "url": "http://h/a", "headers": []}, "response": {"content": {}}},
+                 {"startedDateTime": "2026-07-01T08:00:01.500Z", "time": 10,
+                  "request": {"method": "POST", "url": "http://h/b", "headers": [],
+                   "postData": {"params": [{"name": "n", "value": "a b&c"}]}}, "response": {"content": {}}}]}}""");
+        Imported imported = HarImport.read(file, Set.of("h"), false, _ -> {
+        });
+        assertThat(imported.kept().getFirst().pause()).hasValue(Duration.ofMillis(1250));
+        assertThat(imported.kept().get(1).body()).isEqualTo("n=a+b%26c");
+    }
+
+    /** A large file is read an entry at a time, and says how far it is. */
+    @Test
+    void aLargeCaptureIsReadToItsEnd() throws Exception {
+        Path file = folder.resolve("large.har");
+        String padding = "x".repeat(20_000);
+        try (Writer out = Files.newBufferedWriter(file)) {
+            out.write("{\"log\":{\"entries\":[");
+            for (int i = 0; i < 1000; i++) {
+                out.write((i == 0 ? "" : ",") + "{\"request\":{\"method\":\"GET\",\"url\":\"http://h/berths/" + i % 50
+                        + "\",\"headers\":[]},\"response\":{\"content\":{\"mimeType\":\"application/json\",\"text\":\""
+                        + padding + "\"}}}");
+            }
+            out.write("]}}");
+        }
+        var progress = new ArrayList<Double>();
+        Imported imported = HarImport.read(file, Set.of("h"), false, progress::add);
+        assertThat(imported.kept()).hasSize(50);
+        assertThat(imported.dropped()).containsEntry("equal calls", 950L);
+        assertThat(progress).isSorted().hasSizeGreaterThan(900);
+        assertThat(progress.getLast()).isEqualTo(1);
+        assertThat(into(imported).visits().getLast().calls()).as("only the id varies").hasSize(1);
+    }
+
+    @Test
+    void whatIsNoCaptureIsTold() throws IOException {
+        Path file = folder.resolve("x.har");
+        Files.writeString(file, "{\"log\": {\n\"entries\": [ {]");
+        assertThatThrownBy(() -> HarImport.survey(file, _ -> {
+        })).isInstanceOf(ImportException.class).hasMessageContaining("line 2").hasMessageContaining("not valid JSON");
+        Files.writeString(file, "{\"log\": {}}");
+        assertThatThrownBy(() -> HarImport.survey(file, _ -> {
+        })).hasMessageContaining("no list log.entries");
+        Files.writeString(file, "[1]");
+        assertThatThrownBy(() -> HarImport.survey(file, _ -> {
+        })).hasMessageContaining("not an HTTP Archive");
+        assertThatThrownBy(() -> HarImport.read(capture(), Set.of("nowhere"), false, _ -> {
+        })).hasMessageContaining("holds no call to nowhere");
+    }
+
+    @Test
+    void aPastedCommandIsReadAsAShellWould() throws Exception {
+        FoundCall call = CommandImport.read("""
+                curl 'http://127.0.0.1:8080/reservations?x=1' -XPOST \\
+                  -H 'Accept: application/json' -H "X-Quay: Al\\"der" --compressed -sS \\
+                  --data-raw $'{"vessel":"O\\'Tern\\u0021"}'""").kept().getFirst();
+        assertThat(call.method()).isEqualTo("POST");
+        assertThat(call.host()).isEqualTo("127.0.0.1:8080");
+        assertThat(call.target()).isEqualTo("/reservations?x=1");
+        assertThat(call.body()).isEqualTo("{\"vessel\":\"O'Tern!\"}");
+        assertThat(call.headers()).contains(new Call.Header("X-Quay", "Al\"der"),
+                new Call.Header("Content-Type", "application/x-www-form-urlencoded"));
+        assertThat(CommandImport.read("curl -G http://h/b -d a=1 --data-urlencode 'q=a b'").kept().getFirst().target())
+                .isEqualTo("/b?a=1&q=a+b");
+        assertThat(CommandImport.read("curl --request=DELETE h:1/b/7").kept().getFirst())
+                .satisfies(delete -> assertThat(delete.method() + " " + delete.host() + delete.target())
+                        .isEqualTo("DELETE h:1/b/7"));
+        assertThat(CommandImport.read("curl -u me:secret -b s=1 --proxy p http://h/").notes()).hasSize(3)
+                .noneMatch(note -> note.contains("me:secret"));
+    }
+
+    @Test
+    void commandsThatCannotBeReadAreTold() {
+        assertThatThrownBy(() -> CommandImport.read("rm -rf /")).hasMessageContaining("no curl command");
+        assertThatThrownBy(() -> CommandImport.read("curl 'http://h/")).hasMessageContaining("quote is not closed");
+        assertThatThrownBy(() -> CommandImport.read("curl http://h/ -H")).hasMessageContaining("has no value");
+        assertThatThrownBy(() -> CommandImport.read("curl http://h/ -d @file")).hasMessageContaining("values folder");
+        assertThatThrownBy(() -> CommandImport.read("curl -s")).hasMessageContaining("no address");
+    }
+
+    /** The message form of RFC 9112, section 2.1. */
+    @Test
+    void aRequestTextIsReadLineByLine() throws Exception {
+        FoundCall call = RequestTextImport.read("""
+                PUT /berths/7?x=1 HTTP/1.1
+                Host: board.example:8080
+                X-Quay: Alder
+
+                {"free": true}
+                """).kept().getFirst();
+        assertThat(call.method() + " " + call.host() + call.target()).isEqualTo("PUT board.example:8080/berths/7?x=1");
+        assertThat(call.headers()).containsExactly(new Call.Header("X-Quay", "Alder"));
+        assertThat(call.body()).isEqualTo("{\"free\": true}");
+        assertThat(RequestTextImport.read("GET http://h:1/a").kept().getFirst().host()).isEqualTo("h:1");
+        assertThatThrownBy(() -> RequestTextImport.read("hello")).hasMessageContaining("Line 1");
+        assertThatThrownBy(() -> RequestTextImport.read("GET /a\nno header")).hasMessageContaining("Line 2");
+    }
+
+    @Test
+    void anInterfaceDescriptionGivesACallForEachOperation() throws Exception {
+        Imported imported = OpenApiImport.read("""
+                openapi: 3.0.3
+                info: {title: Berth board, version: "1"}
+                servers: [{url: "http://127.0.0.1:8080/api"}]
+                paths:
+                  /berths/{id}:
+                    parameters:
+                      - {name: id, in: path, required: true, schema: {type: integer, example: 7}}
+                    get:
+                      parameters:
+                        - {name: day, in: query, schema: {type: string, format: date}}
+                      responses: {"200": {description: ok}}
+                  /reservations:
+                    post:
+                      requestBody:
+                        content:
+                          application/json:
+                            schema: {$ref: '#/components/schemas/Stay'}
+                      responses: {"201": {description: booked}}
+                components:
+                  schemas:
+                    Stay:
+                      type: object
+                      properties:
+                        berth: {type: integer, minimum: 3}
+                        vessel: {type: string, example: Tern}
+                        tags: {type: array, items: {type: string, enum: [sail, motor]}}
+                """);
+        assertThat(imported.kept()).extracting(call -> call.method() + " " + call.target())
+                .containsExactly("GET /api/berths/7?day=2026-07-14", "POST /api/reservations");
+        assertThat(imported.kept().get(1).body())
+                .isEqualTo("{\"berth\":3,\"vessel\":\"Tern\",\"tags\":[\"sail\"]}");
+        assertThatThrownBy(() -> OpenApiImport.read("openapi: 3.1.0\ninfo: {title: x, version: '1'}"))
+                .isInstanceOf(ImportException.class);
+    }
+
+    @Test
+    void kindsAreToldByTheirLook() throws ImportException {
+        assertThat(Importing.guess("curl http://h")).isEqualTo(Importing.Kind.COMMAND);
+        assertThat(Importing.guess("GET /x HTTP/1.1")).isEqualTo(Importing.Kind.REQUEST);
+        assertThat(Importing.guess("openapi: 3.1.0")).isEqualTo(Importing.Kind.DESCRIPTION);
+        assertThat(Importing.guess("{\"log\": {}}")).isEqualTo(Importing.Kind.CAPTURE);
+        assertThat(Importing.guess(capture())).isEqualTo(Importing.Kind.CAPTURE);
+    }
+
+    @Test
+    void namesOfImportedCallsDoNotCollide() throws Exception {
+        List<FoundCall> calls = IntStream.range(0, 3)
+                .mapToObj(i -> new FoundCall("GET", "h", "/a?x=" + i, List.of(), "",
+                        java.util.Optional.empty()))
+                .toList();
+        Workload workload = into(new Imported("v", calls, java.util.Map.of(), List.of()));
+        assertThat(workload.visits().getLast().calls()).extracting(Call::name).containsExactly("get-a", "get-a-2",
+                "get-a-3");
+    }
+}
