@@ -1,0 +1,137 @@
+package kadrem.desk;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.BooleanSupplier;
+
+import javafx.application.Application;
+import javafx.scene.Node;
+import javafx.scene.control.ButtonBase;
+import javafx.scene.control.Labeled;
+import javafx.scene.control.TextField;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.input.KeyCode;
+import org.testfx.api.FxRobot;
+import org.testfx.api.FxToolkit;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** The real window in the hands of a test: opened, looked at on its own thread, clicked and typed into. */
+final class DrivenWindow {
+    private static final long PATIENCE_SECONDS = 180;
+    private final FxRobot robot = new FxRobot();
+    private final DeskApplication[] application = new DeskApplication[1];
+
+    static {
+        // figures use AWT's geometry and fonts, never its windows
+        System.setProperty("java.awt.headless", "true");
+    }
+
+    static boolean hasDisplay() {
+        return System.getenv("DISPLAY") != null || !System.getProperty("os.name").startsWith("Linux");
+    }
+
+    FxRobot robot() {
+        return robot;
+    }
+
+    void prepare() throws Exception {
+        FxToolkit.registerPrimaryStage();
+    }
+
+    void close() throws Exception {
+        Application shown = application[0];
+        if (shown != null) {
+            FxToolkit.cleanupApplication(shown);
+        }
+        FxToolkit.cleanupStages();
+    }
+
+    void open(Path study) throws Exception {
+        application[0] = (DeskApplication) FxToolkit.setupApplication(DeskApplication.class, "--study",
+                study.toString());
+        await("the study", () -> robot.lookup("#evidence-sentence").tryQuery().isPresent()
+                || robot.lookup("#problem").tryQuery().isPresent());
+    }
+
+    /** Opens the window without a study. */
+    void openEmpty() throws Exception {
+        application[0] = (DeskApplication) FxToolkit.setupApplication(DeskApplication.class);
+    }
+
+    /** The condition is looked at on the interface thread, where nothing changes under it. */
+    static void await(String what, BooleanSupplier condition) throws Exception {
+        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+        while (!WaitForAsyncUtils.asyncFx(condition::getAsBoolean).get()) {
+            if (System.nanoTime() > deadline) {
+                throw new AssertionError("waited in vain for " + what);
+            }
+            TimeUnit.MILLISECONDS.sleep(50);
+        }
+    }
+
+    boolean isThere(String id) {
+        return robot.lookup("#" + id).tryQuery().isPresent();
+    }
+
+    <T extends Node> T find(String id, Class<T> type) throws Exception {
+        var found = new AtomicReference<T>();
+        await("#" + id, () -> {
+            robot.lookup("#" + id).tryQuery().map(type::cast).ifPresent(found::set);
+            return found.get() != null;
+        });
+        return found.get();
+    }
+
+    String text(String id) throws Exception {
+        return find(id, Labeled.class).getText();
+    }
+
+    void go(String station) throws Exception {
+        robot.clickOn(find("spine-" + station, Node.class));
+    }
+
+    /** Presses a button that may be out of sight in a scrolled pane. */
+    void press(String id) throws Exception {
+        ButtonBase button = find(id, ButtonBase.class);
+        await("#" + id + " to be enabled", () -> !button.isDisabled());
+        WaitForAsyncUtils.asyncFx(button::fire).get();
+    }
+
+    void type(TextField field, String text) {
+        robot.doubleClickOn(field);
+        robot.push(KeyCode.CONTROL, KeyCode.A);
+        robot.write(text);
+        robot.push(KeyCode.ENTER);
+    }
+
+    /** Puts a text into a field and leaves it with the key Enter, as after pasting. */
+    void enter(String id, String text) throws Exception {
+        TextInputControl field = find(id, TextInputControl.class);
+        WaitForAsyncUtils.asyncFx(() -> {
+            field.requestFocus();
+            field.setText(text);
+            if (field instanceof TextField line && line.getOnAction() != null) {
+                line.getOnAction().handle(new javafx.event.ActionEvent());
+            }
+        }).get();
+    }
+
+    static String read(Path file) {
+        try {
+            return Files.readString(file);
+        } catch (IOException cause) {
+            return "";
+        }
+    }
+
+    static int freePort() throws IOException {
+        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            return socket.getLocalPort();
+        }
+    }
+}

@@ -1,0 +1,256 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextArea;
+import javafx.scene.control.TextField;
+import kadrem.core.study.Call;
+import kadrem.core.study.Study;
+import kadrem.files.study.NewStudy;
+import kadrem.files.study.StudyFile;
+import kadrem.standins.berths.LoopService;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIf;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Studies are made, imported into, rehearsed and mended in the window alone, against two stand-ins that run already. */
+@EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "there is no display; ./kadrem test brings one")
+class StudyMakingTest {
+    @TempDir
+    private Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+    private LoopService one;
+    private LoopService other;
+
+    @BeforeEach
+    void begin() throws Exception {
+        one = LoopService.on(0);
+        other = LoopService.on(0);
+        window.prepare();
+    }
+
+    @AfterEach
+    void end() throws Exception {
+        window.close();
+        one.close();
+        other.close();
+    }
+
+    private Study saved(Path study) throws Exception {
+        return StudyFile.read(study).study();
+    }
+
+    private void awaitSaved(Path study, String text) throws Exception {
+        DrivenWindow.await("\"" + text + "\" in the file",
+                () -> DrivenWindow.read(study.resolve("study.yaml")).contains(text));
+    }
+
+    private static String address(LoopService service) {
+        return "http://127.0.0.1:" + service.port();
+    }
+
+    /** A study with two candidates and one call, as the window makes it. */
+    private Path small() throws Exception {
+        Path study = folder.resolve("small");
+        NewStudy.create(study, "Two boards");
+        Path file = study.resolve("study.yaml");
+        Files.writeString(file, DrivenWindow.read(file).replace("    address: http://127.0.0.1:8080\n",
+                "    address: " + address(one) + "\n    ready: /health\n  - id: b\n    name: Board B\n    address: "
+                        + address(other) + "\n    ready: /health\n")
+                .replace("path: /\n", "path: /berths/7\n").replace("measured: 20s", "measured: 1s")
+                .replace("warmUp: 5s", "warmUp: 0s").replace("timeout: 5s", "timeout: 25s"));
+        return study;
+    }
+
+    @Test
+    void aStudyIsMadeFromNothing() throws Exception {
+        Path study = folder.resolve("made");
+        window.openEmpty();
+        window.press("new-study");
+        window.enter("new-folder", study.toString());
+        window.find("add-candidate", Button.class);
+        window.enter("address-candidate", address(one));
+        awaitSaved(study, address(one));
+        window.enter("ready-probe-candidate", "/health");
+        awaitSaved(study, "ready: /health");
+        window.press("duplicate-candidate");
+        DrivenWindow.await("the copy", () -> window.isThere("name-candidate-2"));
+        window.enter("name-candidate-2", "The other board");
+        awaitSaved(study, "The other board");
+        window.enter("address-candidate-2", address(other));
+        awaitSaved(study, address(other));
+
+        window.go("workload");
+        window.enter("list-name", "berth");
+        window.enter("list-one", "1");
+        window.enter("list-other", "2400");
+        window.press("add-list");
+        awaitSaved(study, "to: ");
+        window.enter("call-path", "/berths/{{berth}}");
+        awaitSaved(study, "/berths/{{berth}}");
+        window.press("add-expectations");
+        window.press("add-call");
+        awaitSaved(study, "name: call-2");
+        window.enter("call-path", "/tides/north-mole?day=2026-07-14");
+        awaitSaved(study, "/tides/north-mole");
+        Study made = saved(study);
+        assertThat(made.candidates()).extracting(candidate -> candidate.address().toString())
+                .containsExactly(address(one), address(other));
+        assertThat(made.candidates().get(1).ready()).isEqualTo("/health");
+        assertThat(made.workload().calls()).extracting(Call::path).containsExactly("/berths/{{berth}}",
+                "/tides/north-mole?day=2026-07-14");
+
+        window.go("rehearsal");
+        window.press("rehearse");
+        DrivenWindow.await("the answers", () -> window.isThere("rehearsed-1-candidate-2"));
+        assertThat(window.find("rehearsed-0-candidate", Button.class).getText()).startsWith("200");
+        window.press("rehearsed-0-candidate-2");
+        assertThat(window.text("exchange-title")).isEqualTo("call, The other board");
+        assertThat(window.find("exchange-text", TextArea.class).getText()).contains("\"quay\"");
+    }
+
+    @Test
+    void expectationsAndBodiesAreWrittenIntoTheForm() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("workload");
+        window.enter("call-status", "200, 404");
+        awaitSaved(study, "404");
+        window.enter("call-within", "2s");
+        awaitSaved(study, "within: 2s");
+        window.enter("call-think-time", "uniform 10ms to 20ms");
+        awaitSaved(study, "uniform 10ms to 20ms");
+        window.enter("call-think-time", "soon");
+        DrivenWindow.await("the refusal",
+                () -> window.robot().lookup("#workload-rejected").queryAs(Label.class).getText().contains("soon"));
+        assertThat(window.text("workload-rejected")).contains("thinkTime is \"soon\"").contains("last good state");
+        ComboBox<?> kind = window.find("call-body-kind", ComboBox.class);
+        WaitForAsyncUtils.asyncFx(() -> kind.getSelectionModel().select(1)).get();
+        window.enter("call-body", "{\"berth\": 7}");
+        window.robot().clickOn(window.find("call-name", TextField.class));
+        awaitSaved(study, "body:");
+        Call call = saved(study).workload().calls().getFirst();
+        assertThat(call.expected().status().toString()).isEqualTo("200 or 404");
+        assertThat(call.body().templates()).containsExactly("{\"berth\": 7}");
+        window.press("add-visit");
+        awaitSaved(study, "visit 2");
+        window.robot().clickOn(window.find("visit-1", Button.class));
+        window.enter("visit-share", "30");
+        awaitSaved(study, "share: \"30\"");
+        window.press("remove");
+        DrivenWindow.await("the visit to go",
+                () -> !DrivenWindow.read(study.resolve("study.yaml")).contains("visit 2"));
+    }
+
+    @Test
+    void aCaptureIsImportedAfterAPreview() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("workload");
+        window.press("import");
+        window.enter("import-file", Path.of("../files/src/test/resources/kadrem/files/imports/board.har").toString());
+        DrivenWindow.await("the preview", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
+                .startsWith("6 calls kept"));
+        window.press("import-add");
+        awaitSaved(study, "POST");
+        assertThat(saved(study).workload().visits()).hasSize(2);
+        DrivenWindow.await("the strand", () -> window.isThere("bead-get-berths"));
+        window.press("import");
+        window.enter("import-pasted", "curl 'http://h/berths/9' -H 'Accept: text/plain'");
+        DrivenWindow.await("the preview", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
+                .startsWith("1 call kept"));
+        window.enter("import-pasted", "curl 'http://h");
+        DrivenWindow.await("the refusal", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
+                .contains("quote is not closed"));
+        assertThat(window.find("import-add", Button.class).isDisabled()).isTrue();
+    }
+
+    @Test
+    void aDifferenceBlocksTheMeasurementUntilItIsAcceptedWithAReason() throws Exception {
+        Path study = small();
+        try (HttpClient client = HttpClient.newHttpClient()) {
+            client.send(HttpRequest.newBuilder(URI.create(address(other) + "/reservations"))
+                    .POST(HttpRequest.BodyPublishers.ofString(
+                            "{\"berth\":7,\"day\":\"2027-06-01\",\"nights\":2,\"vessel\":\"Tern\"}"))
+                    .build(), HttpResponse.BodyHandlers.discarding());
+        }
+        window.open(study);
+        window.go("rehearsal");
+        window.press("rehearse");
+        DrivenWindow.await("the difference", () -> window.robot().lookup("Accept").tryQuery().isPresent());
+        window.go("measure");
+        window.press("measure");
+        DrivenWindow.await("the refusal", () -> window.robot().lookup("#measure-status").queryAs(Label.class).getText()
+                .startsWith("Nothing was measured: the rehearsal found"));
+        assertThat(study.resolve("runs")).doesNotExist();
+        window.go("rehearsal");
+        TextField reason = (TextField) window.robot().lookup(node -> node instanceof TextField field
+                && "why it does not matter".equals(field.getPromptText())).query();
+        window.robot().clickOn(reason);
+        window.robot().write("a stay of the test's own\n");
+        awaitSaved(study, "a stay of the test's own");
+        DrivenWindow.await("the agreement", () -> window.robot().lookup("Accept").tryQuery().isEmpty());
+        window.go("measure");
+        window.press("measure");
+        DrivenWindow.await("the first run", () -> window.robot().lookup("#run-title").queryAs(Label.class).getText()
+                .startsWith("Round 1"));
+        window.press("stop-measuring");
+        DrivenWindow.await("the end", () -> !window.robot().lookup("#measure").queryButton().isDisabled());
+    }
+
+    @Test
+    void editsMadeOutsideTheWindowAreSeenAndBrokenOnesDoNotLoseTheStudy() throws Exception {
+        Path study = small();
+        Path file = study.resolve("study.yaml");
+        window.open(study);
+        String text = DrivenWindow.read(file);
+        Files.writeString(file, text.replace("name: Board B", "name: Changed outside"));
+        DrivenWindow.await("the change", () -> "Changed outside".equals(
+                window.robot().lookup("#name-b").queryAs(TextField.class).getText()));
+        Files.writeString(file, text.replace("measured: 1s", "measured: soon"));
+        DrivenWindow.await("the warning", () -> window.isThere("file-problem"));
+        assertThat(window.text("file-problem")).contains("line ").contains("load.measured is \"soon\"")
+                .contains("last state that could be used");
+        assertThat(window.find("name-b", TextField.class).getText()).isEqualTo("Changed outside");
+        window.enter("name-b", "Edited here");
+        DrivenWindow.await("that the edit is not saved", () -> window.robot().lookup("#file-problem")
+                .queryAs(Label.class).getText().contains("was changed by another program"));
+        assertThat(DrivenWindow.read(file)).as("nothing of the other program is lost").contains("measured: soon");
+        Files.writeString(file, text);
+        DrivenWindow.await("the mended file", () -> !window.isThere("file-problem")
+                && window.robot().lookup(".candidate-label").queryAllAs(Label.class).stream()
+                        .anyMatch(label -> label.getText().equals("B  Board B")));
+        assertThat(window.find("name-b", TextField.class).getText()).as("what was typed stays in its field")
+                .isEqualTo("Edited here");
+    }
+
+    @Test
+    void everyControlOfTheNewStationsHasAName() throws Exception {
+        window.open(small());
+        for (String station : List.of("candidates", "workload", "rehearsal")) {
+            window.go(station);
+            for (Node node : window.robot().lookup(one -> one instanceof TextField || one instanceof TextArea
+                    || one instanceof ComboBox<?>).queryAll()) {
+                boolean named = node.getAccessibleText() != null && !node.getAccessibleText().isBlank()
+                        || node instanceof TextField field && field.getPromptText() != null
+                                && !field.getPromptText().isBlank();
+                assertThat(named).as(station + " " + node).isTrue();
+            }
+        }
+    }
+}
