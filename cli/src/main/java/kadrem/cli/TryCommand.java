@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.concurrent.Callable;
 
@@ -19,9 +20,12 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Wording;
@@ -64,6 +68,8 @@ final class TryCommand implements Callable<Integer> {
     private String method;
     @Option(names = "--body", paramLabel = "TEXT", defaultValue = "", description = "body of the request")
     private String body;
+    @Option(names = "--no-verify", description = "of an https address, do not look at the certificate")
+    private boolean insecure;
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
     private Main.Format format;
 
@@ -111,7 +117,9 @@ final class TryCommand implements Callable<Integer> {
     @Override
     public Integer call() throws Main.BadInput {
         URI uri = uri();
-        var address = new Address(uri.getHost().replaceAll("[\\[\\]]", ""), uri.getPort() < 0 ? 80 : uri.getPort(), "");
+        boolean secure = "https".equals(uri.getScheme());
+        var address = new Address(uri.getHost().replaceAll("[\\[\\]]", ""),
+                uri.getPort() < 0 ? Address.usualPort(secure) : uri.getPort(), "", secure);
         if (!address.isLoopback()) {
             throw new Main.BadInput(url + " is not on this machine. This version sends load to loopback addresses only"
                     + " (127.0.0.1, ::1, localhost).");
@@ -121,7 +129,9 @@ final class TryCommand implements Callable<Integer> {
         var call = Call.of("call", method.toUpperCase(java.util.Locale.ROOT), path).withBody(body);
         var workload = new Workload(List.of(), List.of(new Visit("visit", 1, List.of(call))));
         LoadProfile load = load();
-        var order = new LoadOrder(address, workload, load, 1, LoadOrder.defaultLanes());
+        var access = new Access(new SignIn.None(),
+                new Tls(!insecure, Optional.empty(), Optional.empty(), Optional.empty()));
+        var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes());
         PrintWriter err = spec.commandLine().getErr();
         boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
         try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, new NoJournal(),
@@ -147,7 +157,7 @@ final class TryCommand implements Callable<Integer> {
     private URI uri() throws Main.BadInput {
         try {
             URI uri = new URI(url);
-            if ("http".equals(uri.getScheme()) && uri.getHost() != null) {
+            if (("http".equals(uri.getScheme()) || "https".equals(uri.getScheme())) && uri.getHost() != null) {
                 return uri;
             }
         } catch (java.net.URISyntaxException _) {

@@ -18,6 +18,8 @@ public enum FailureKind {
     MALFORMED("malformed"),
     /** A whole answer that does not hold what the call expects, however good its status. */
     FAILED_EXPECTATION("failed-expectation"),
+    /** The connection was made, and its TLS handshake failed: certificate, name or version. */
+    TLS("tls"),
     /** A visit that could not begin because a call of its user's first part failed. */
     FIRST_PART("first-part");
 

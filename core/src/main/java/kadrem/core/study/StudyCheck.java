@@ -77,9 +77,23 @@ public final class StudyCheck {
                 error(path + ".address", "is " + candidate.address() + ", which is not on this machine",
                         "This version sends load to loopback addresses only (127.0.0.1, ::1, localhost).");
             }
+            access(path, candidate.access());
             if (candidate.launch().isPresent() && candidate.launch().get().command().isEmpty()) {
                 error(path + ".launch.command", "is empty", "Give the program and its arguments as a list.");
             }
+        }
+    }
+
+    private void access(String path, Access access) {
+        for (String secret : access.signIn().secrets()) {
+            if (Call.placeholders(secret).stream().noneMatch(SecretReference::isOne)) {
+                error(path + ".signIn", "holds a secret itself",
+                        "Write a reference instead: {{env:NAME}} for a variable of the environment, {{file:PATH}} for a file"
+                                + " outside the study.");
+            }
+        }
+        if (access.tls().certificate().isPresent() != access.tls().key().isPresent()) {
+            error(path + ".tls", "names only one of certificate and key", "Name both, or none.");
         }
     }
 

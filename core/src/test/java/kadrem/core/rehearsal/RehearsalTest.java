@@ -14,7 +14,7 @@ import org.junit.jupiter.api.Test;
 class RehearsalTest {
     private static RehearsedCall call(Optional<FailureKind> failure) {
         return new RehearsedCall("v", "c", "", 200, List.of(), 0, Bytes.of(new byte[0]), Bytes.of(new byte[0]), "",
-                new Timeline(1, 2, 3, 4, 5), failure, "");
+                new Timeline(1, 2, 3, 4, 5, 6), failure, "");
     }
 
     private static Rehearsal rehearsal(Optional<FailureKind> failure, Difference... differences) {
@@ -41,6 +41,6 @@ class RehearsalTest {
     void aCallThatIsNotGoodIsNoAgreement() {
         assertThat(rehearsal(Optional.of(FailureKind.TIMEOUT)).agrees(Agreement.EXACT)).isFalse();
         assertThat(rehearsal(Optional.empty()).agrees(Agreement.EXACT)).isTrue();
-        assertThat(call(Optional.empty()).timeline().total()).isEqualTo(15);
+        assertThat(call(Optional.empty()).timeline().total()).isEqualTo(21);
     }
 }

@@ -21,7 +21,6 @@ import kadrem.load.campaign.Fingerprint;
 /** Candidates that were launched by hand to look at them. Work is done on virtual threads; any thread may ask. */
 final class Hangar implements AutoCloseable {
     private final ExecutorService work = Executors.newVirtualThreadPerTaskExecutor();
-    private final Control control = new Control();
     private final Map<String, Status> statuses = new ConcurrentHashMap<>();
     private final Map<String, CandidateProcess> processes = new ConcurrentHashMap<>();
     private final Runnable changed;
@@ -87,7 +86,7 @@ final class Hangar implements AutoCloseable {
         }
         set(candidate.id(), new Status.Launching());
         work.execute(() -> {
-            try {
+            try (var control = new Control(studyFolder)) {
                 if (Control.answers(candidate.address())) {
                     throw new CandidateFailure("port " + candidate.address().port()
                             + " is already in use; end what listens there, or choose another port");
@@ -118,8 +117,8 @@ final class Hangar implements AutoCloseable {
     void probe(Candidate candidate, Path studyFolder) {
         work.execute(() -> {
             long begun = System.nanoTime();
-            try {
-                Control.Answer answer = control.call("GET", candidate.address(), candidate.ready(),
+            try (var control = new Control(studyFolder)) {
+                Control.Answer answer = control.call("GET", candidate, candidate.ready(),
                         Duration.ofSeconds(5));
                 String words = "answers " + answer.status() + " in " + Wording.duration(System.nanoTime() - begun);
                 if (answer.isSuccess()) {
@@ -167,6 +166,5 @@ final class Hangar implements AutoCloseable {
     public void close() {
         work.shutdownNow();
         processes.values().forEach(CandidateProcess::stop);
-        control.close();
     }
 }

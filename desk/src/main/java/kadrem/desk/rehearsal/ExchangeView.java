@@ -107,8 +107,8 @@ final class ExchangeView {
     private void timeline(Timeline timeline) {
         bar.getChildren().clear();
         long total = Math.max(1, timeline.total());
-        String[] names = {"resolve", "connect", "send", "wait", "receive"};
-        long[] nanos = {timeline.resolve(), timeline.connect(), timeline.sending(), timeline.waiting(),
+        String[] names = {"resolve", "connect", "tls", "send", "wait", "receive"};
+        long[] nanos = {timeline.resolve(), timeline.connect(), timeline.tls(), timeline.sending(), timeline.waiting(),
                 timeline.receiving()};
         var words = new StringBuilder();
         for (int i = 0; i < names.length; i++) {

@@ -80,6 +80,7 @@ public final class RehearsalFile {
         put(node, call.decoded());
         Timeline time = call.timeline();
         node.putObject("nanos").put("resolve", time.resolve()).put("connect", time.connect())
+                .put("tls", time.tls())
                 .put("sending", time.sending()).put("waiting", time.waiting()).put("receiving", time.receiving());
         return node;
     }
@@ -141,7 +142,7 @@ public final class RehearsalFile {
         return new RehearsedCall(node.path("visit").asText(), node.path("call").asText(),
                 node.path("request").asText(), node.path("status").asInt(), headers, node.path("bytesIn").asLong(),
                 Bytes.of(body), Bytes.of(body), node.path("sha256").asText(),
-                new Timeline(nanos.path("resolve").asLong(), nanos.path("connect").asLong(),
+                new Timeline(nanos.path("resolve").asLong(), nanos.path("connect").asLong(), nanos.path("tls").asLong(),
                         nanos.path("sending").asLong(), nanos.path("waiting").asLong(),
                         nanos.path("receiving").asLong()),
                 node.path("failure").isTextual()

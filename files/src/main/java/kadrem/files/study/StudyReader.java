@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Candidate;
@@ -16,8 +17,10 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
+import kadrem.core.study.SignIn;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Tls;
 import kadrem.core.study.Workload;
 
 /** From the fields of a study file to a {@link Study}. */
@@ -37,7 +40,9 @@ final class StudyReader {
             fields.error("kadrem", "is " + format, "This Kadrem reads studies of format 1.");
         }
         String name = fields.text("name", "Harbour berth board");
-        List<Candidate> candidates = fields.groups("candidates").stream().map(this::candidate).toList();
+        SignIn common = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(new SignIn.None());
+        List<Candidate> candidates = fields.groups("candidates").stream().map(group -> candidate(group, common))
+                .toList();
         Question question = question(fields.group("question", "(a group with text and decide)"), candidates);
         Workload workload = workload(fields.group("workload", "(a group with visits)"));
         LoadProfile load = load(fields.group("load", "(a group with model, measured and more)"));
@@ -68,7 +73,7 @@ final class StudyReader {
         return new Question(text, baseline, significance, deciders);
     }
 
-    private Candidate candidate(Fields fields) {
+    private Candidate candidate(Fields fields, SignIn common) {
         String id = fields.text("id", "pool");
         String name = fields.optional("name").orElse(id);
         Address address = address(fields);
@@ -80,20 +85,75 @@ final class StudyReader {
             return call;
         });
         Optional<String> version = fields.optional("version");
+        SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
+        Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
         fields.warnOfUnknown();
-        return new Candidate(id, name, address, launch, ready, reset, version);
+        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls));
+    }
+
+    private static SignIn signIn(Fields fields) {
+        SignIn found = fields.optionalGroup("basic")
+                .<SignIn>map(group -> new SignIn.Basic(group.text("user", "harbour"), password(group)))
+                .or(() -> fields.optionalGroup("digest")
+                        .map(group -> new SignIn.Digest(group.text("user", "harbour"), password(group))))
+                .or(() -> fields.optional("bearer").map(SignIn.Bearer::new))
+                .or(() -> fields.optionalGroup("oauth").map(StudyReader::clientCredentials))
+                .or(() -> fields.optionalGroup("header").map(group -> new SignIn.Key(group.text("name", "X-API-Key"),
+                        group.text("value", "\"{{env:BOARD_KEY}}\""))))
+                .orElse(new SignIn.None());
+        if (fields.names().size() > 1) {
+            fields.error(fields.names().get(1), "stands beside " + fields.names().getFirst(),
+                    "Use one way to sign in.");
+        }
+        fields.passOver("none");
+        fields.warnOfUnknown();
+        return found;
+    }
+
+    private static String password(Fields group) {
+        String password = group.text("password", "\"{{env:BOARD_PASSWORD}}\"");
+        group.warnOfUnknown();
+        return password;
+    }
+
+    private static SignIn clientCredentials(Fields group) {
+        var found = new SignIn.ClientCredentials(group.text("tokenAddress", "http://127.0.0.1:9000/token"),
+                group.text("client", "kadrem"), group.text("secret", "\"{{env:CLIENT_SECRET}}\""),
+                group.optional("scope").orElse(""));
+        group.warnOfUnknown();
+        return found;
+    }
+
+    private Tls tls(Fields fields) {
+        String verify = fields.optional("verify").orElse("true");
+        if (!verify.equals("true") && !verify.equals("false")) {
+            fields.error("verify", "is \"" + verify + "\"", "Use true or false.");
+        }
+        var tls = new Tls(!verify.equals("false"), pem(fields, "authority"), pem(fields, "certificate"),
+                pem(fields, "key"));
+        fields.warnOfUnknown();
+        return tls;
+    }
+
+    private Optional<String> pem(Fields fields, String name) {
+        Optional<String> file = fields.optional(name);
+        file.filter(one -> !java.nio.file.Files.isRegularFile(folder.resolve(one))).ifPresent(one -> fields.error(name,
+                "is \"" + one + "\", and there is no such file seen from " + folder, "Correct the name."));
+        return file;
     }
 
     private Address address(Fields fields) {
         String text = fields.text("address", "http://127.0.0.1:8080");
         try {
             URI uri = new URI(text);
-            boolean usable = "http".equals(uri.getScheme()) && uri.getHost() != null && uri.getQuery() == null
+            boolean usable = ("http".equals(uri.getScheme()) || "https".equals(uri.getScheme()))
+                    && uri.getHost() != null && uri.getQuery() == null
                     && uri.getUserInfo() == null;
             if (usable) {
                 String host = uri.getHost().replaceAll("[\\[\\]]", "");
                 String path = uri.getRawPath() == null ? "" : uri.getRawPath().replaceAll("/+$", "");
-                return new Address(host, uri.getPort() < 0 ? 80 : uri.getPort(), path);
+                boolean secure = "https".equals(uri.getScheme());
+                return new Address(host, uri.getPort() < 0 ? Address.usualPort(secure) : uri.getPort(), path, secure);
             }
         } catch (URISyntaxException _) {
             // told below

@@ -117,7 +117,7 @@ public final class Campaign {
         store.runs().stream().filter(run -> run.studyDigest().equals(digest) && run.outcome() == RunOutcome.COMPLETE)
                 .forEach(run -> run.stream().ifPresent(stream -> streams.putIfAbsent(run.round(), stream)));
         long begun = System.nanoTime();
-        try (var control = new Control()) {
+        try (var control = new Control(studyFolder)) {
             for (int i = 0; i < tasks.size() && !stopping; i++) {
                 made.add(one(tasks.get(i), i, tasks.size(), control, streams, begun));
                 pause(i < tasks.size() - 1);
@@ -249,7 +249,8 @@ public final class Campaign {
             listener.step(record, "measuring");
             CandidateProcess launched = process;
             OptionalLong pid = launched == null ? OptionalLong.empty() : OptionalLong.of(launched.pid());
-            var order = new LoadOrder(candidate.address(), study.workload(), study.load(), record.streamSeed(),
+            var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), study.load(),
+                    record.streamSeed(),
                     LoadOrder.defaultLanes());
             try (var run = MeasuredRun.prepare(order, pid, () -> launched == null || launched.isAlive(), journal,
                     second -> listener.second(record, second), secrets)) {

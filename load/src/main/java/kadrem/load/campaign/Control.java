@@ -7,11 +7,17 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Tls;
+import kadrem.load.drive.TlsContext;
+import kadrem.load.drive.UnusableCall;
 
 /** The calls that prepare and ask a candidate and are not part of the load. */
 public final class Control implements AutoCloseable {
@@ -19,8 +25,35 @@ public final class Control implements AutoCloseable {
     private static final Duration PROBE_LIMIT = Duration.ofSeconds(2);
     private static final long PROBE_PAUSE_MILLIS = 20;
 
-    private final HttpClient client = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1)
-            .connectTimeout(PROBE_LIMIT).build();
+    private final HttpClient client = builder().build();
+    private final Map<Tls, HttpClient> secureClients = new ConcurrentHashMap<>();
+    private final Path studyFolder;
+
+    /** @param studyFolder folder to which certificate files are relative */
+    public Control(Path studyFolder) {
+        this.studyFolder = studyFolder;
+    }
+
+    private static HttpClient.Builder builder() {
+        return HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).connectTimeout(PROBE_LIMIT);
+    }
+
+    /** The client for a candidate, which trusts whom the candidate's TLS settings trust. */
+    private HttpClient client(Candidate candidate) throws IOException {
+        if (!candidate.address().secure()) {
+            return client;
+        }
+        HttpClient known = secureClients.get(candidate.access().tls());
+        if (known == null) {
+            try {
+                known = builder().sslContext(TlsContext.of(candidate.access().tls(), studyFolder).context()).build();
+            } catch (UnusableCall cause) {
+                throw new IOException(cause.getMessage(), cause);
+            }
+            secureClients.put(candidate.access().tls(), known);
+        }
+        return known;
+    }
 
     /** The answer of a control call. */
     public record Answer(int status, String server, String body) {
@@ -42,7 +75,7 @@ public final class Control implements AutoCloseable {
     /** One call of the ready probe; true where the answer is a success. */
     public boolean isReady(Candidate candidate) throws InterruptedException {
         try {
-            return call("GET", candidate.address(), candidate.ready(), PROBE_LIMIT).isSuccess();
+            return call("GET", candidate, candidate.ready(), PROBE_LIMIT).isSuccess();
         } catch (IOException _) {
             return false;
         }
@@ -76,7 +109,7 @@ public final class Control implements AutoCloseable {
         Candidate.ControlCall reset = candidate.reset().get();
         String called = reset.method() + " " + candidate.address() + reset.path();
         try {
-            Answer answer = call(reset.method(), candidate.address(), reset.path(), CALL_LIMIT);
+            Answer answer = call(reset.method(), candidate, reset.path(), CALL_LIMIT);
             if (!answer.isSuccess()) {
                 throw new CandidateFailure("its reset " + called + " answered with status " + answer.status());
             }
@@ -86,11 +119,11 @@ public final class Control implements AutoCloseable {
     }
 
     /** One control call. */
-    public Answer call(String method, Address address, String path, Duration limit)
+    public Answer call(String method, Candidate candidate, String path, Duration limit)
             throws IOException, InterruptedException {
-        HttpRequest request = HttpRequest.newBuilder(URI.create(address + path))
+        HttpRequest request = HttpRequest.newBuilder(URI.create(candidate.address() + path))
                 .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
-        HttpResponse<String> response = client.send(request, HttpResponse.BodyHandlers.ofString());
+        HttpResponse<String> response = client(candidate).send(request, HttpResponse.BodyHandlers.ofString());
         return new Answer(response.statusCode(), response.headers().firstValue("Server").orElse(""),
                 response.body());
     }
@@ -98,5 +131,6 @@ public final class Control implements AutoCloseable {
     @Override
     public void close() {
         client.shutdownNow();
+        secureClients.values().forEach(HttpClient::shutdownNow);
     }
 }

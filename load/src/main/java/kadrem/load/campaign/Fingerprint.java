@@ -35,7 +35,7 @@ public final class Fingerprint {
                 .ifPresent(executable -> found.put("executable", Path.of(executable).getFileName().toString()));
         try {
             String path = candidate.version().orElse(candidate.ready());
-            Control.Answer answer = control.call("GET", candidate.address(), path, Duration.ofSeconds(5));
+            Control.Answer answer = control.call("GET", candidate, path, Duration.ofSeconds(5));
             if (!answer.server().isEmpty()) {
                 found.put("server", cut(answer.server()));
             }

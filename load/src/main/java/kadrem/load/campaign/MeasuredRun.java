@@ -17,6 +17,7 @@ import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Call;
+import kadrem.load.drive.Driver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
@@ -34,6 +35,7 @@ public final class MeasuredRun implements AutoCloseable {
     private static final long LEAD_NANOS = TimeUnit.MILLISECONDS.toNanos(250);
 
     private final LoadOrder order;
+    private final Driver driver;
     private final LoadRun load;
     private final RunTotals totals;
     private final HostWatch watch;
@@ -52,7 +54,7 @@ public final class MeasuredRun implements AutoCloseable {
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
         var transport = Transport.best();
-        var driver = new HttpDriver(order.address(), order.workload(), order.load(), secrets, transport);
+        driver = new HttpDriver(order.address(), order.access(), order.workload(), order.load(), secrets, transport);
         load = LoadRun.prepare(order, driver, transport, new LoadListener() {
             @Override
             public void second(SecondTally tally) {
@@ -128,5 +130,6 @@ public final class MeasuredRun implements AutoCloseable {
     @Override
     public void close() {
         load.close();
+        driver.close();
     }
 }

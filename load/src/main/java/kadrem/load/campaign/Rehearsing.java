@@ -67,7 +67,7 @@ public final class Rehearsing {
     public Rehearsal run() throws UnreadableContent, InterruptedException {
         AnswerComparison comparison = AnswerComparison.under(study.agreement());
         var all = new ArrayList<Rehearsal.OfCandidate>();
-        try (var control = new Control()) {
+        try (var control = new Control(studyFolder)) {
             for (Candidate candidate : study.candidates()) {
                 all.add(of(candidate, control));
             }
@@ -96,11 +96,12 @@ public final class Rehearsing {
         var calls = new ArrayList<RehearsedCall>();
         String problem = "";
         try {
-            var driver = new HttpDriver(candidate.address(), study.workload(), study.load(),
-                    Secrets.ofProcess(studyFolder), Transport.best());
             launched = bringUp(candidate, control);
             told.accept(candidate, "rehearsing");
-            calls.addAll(visits(driver));
+            try (var driver = new HttpDriver(candidate.address(), candidate.access(), study.workload(), study.load(),
+                    Secrets.ofProcess(studyFolder), Transport.best())) {
+                calls.addAll(visits(driver));
+            }
         } catch (CandidateFailure | UnusableCall cause) {
             problem = String.valueOf(cause.getMessage());
         } finally {

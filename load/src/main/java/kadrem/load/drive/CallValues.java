@@ -6,6 +6,10 @@ import kadrem.core.plan.LoadStream;
 public final class CallValues {
     private final LoadStream.Draw draw;
     private final byte[][] captured;
+    private Object session = NO_SESSION;
+
+    /** What a driver keeps of a user before it has kept anything. */
+    public static final Object NO_SESSION = new Object();
 
     /** @param capturedNames number of captured values of the workload; each is empty until it is captured */
     public CallValues(LoadStream.Draw draw, int capturedNames) {
@@ -15,6 +19,15 @@ public final class CallValues {
 
     public LoadStream.Draw draw() {
         return draw;
+    }
+
+    /** What the driver keeps of this user from one call to the next, such as the answer to a challenge. */
+    public Object session() {
+        return session;
+    }
+
+    public void keepSession(Object kept) {
+        session = kept;
     }
 
     /** Captured values by the number of their name; not a copy. */

@@ -3,10 +3,13 @@ package kadrem.load.drive;
 import io.netty.channel.EventLoop;
 
 /** A protocol, prepared for one candidate and one workload before the run begins. */
-public interface Driver {
+public interface Driver extends AutoCloseable {
     /** A carrier on the lane that {@code loop} drives. */
     Carrier newCarrier(EventLoop loop, Carrier.Listener listener);
 
     /** A connection for a rehearsal, to be closed. */
     Rehearser newRehearser();
+
+    @Override
+    void close();
 }

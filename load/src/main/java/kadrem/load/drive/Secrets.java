@@ -58,6 +58,16 @@ public final class Secrets {
         }
     }
 
+    /** Counts {@code secret} among those that {@link #mask} replaces, as a token that was made from one. */
+    public void remember(String secret) {
+        seen.add(secret);
+    }
+
+    /** Folder to which files that the study names are relative. */
+    public Path folder() {
+        return folder;
+    }
+
     /** {@code text} with every secret resolved so far replaced. */
     public String mask(String text) {
         String masked = text;

@@ -116,7 +116,7 @@ class RehearsingTest {
         assertThat(rehearsal.candidates().getFirst().problem()).contains("does not answer");
         assertThat(rehearsal.candidates().get(1).isGood()).isTrue();
         Call secret = Call.of("c", "GET", "/x").withHeaders(List.of(new Call.Header("X", "{{env:NOT_SET_ANYWHERE}}")));
-        assertThat(rehearse(study(List.of(secret), gone)).candidates().getFirst().problem())
+        assertThat(rehearse(study(List.of(secret), standIn("b", "loop", ""))).candidates().getFirst().problem())
                 .contains("NOT_SET_ANYWHERE is not set");
     }
 }

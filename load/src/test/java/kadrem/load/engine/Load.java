@@ -65,10 +65,13 @@ final class Load implements LoadListener {
     }
 
     static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes, Transport transport) {
-        var order = new LoadOrder(new Address("127.0.0.1", port, ""), workload, load, seed, lanes);
+        return run(new LoadOrder(new Address("127.0.0.1", port, ""), workload, load, seed, lanes), transport);
+    }
+
+    static Load run(LoadOrder order, Transport transport) {
         var kept = new Load(order);
-        HttpDriver driver = driver(order, transport);
-        try (LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
+        try (HttpDriver driver = driver(order, transport);
+                LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
             run.begin(System.nanoTime() + 50_000_000);
             run.await();
             kept.result = run.result();
@@ -80,7 +83,7 @@ final class Load implements LoadListener {
     private static HttpDriver driver(LoadOrder order, Transport transport) {
         var secrets = new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of(""));
         try {
-            return new HttpDriver(order.address(), order.workload(), order.load(), secrets, transport);
+            return new HttpDriver(order.address(), order.access(), order.workload(), order.load(), secrets, transport);
         } catch (UnusableCall cause) {
             throw new AssertionError(cause);
         }
@@ -90,8 +93,8 @@ final class Load implements LoadListener {
     static LoadResult stopped(int port, LoadProfile load) {
         var order = new LoadOrder(new Address("127.0.0.1", port, ""), one("/x"), load, 1, 1);
         var kept = new Load(order);
-        try (LoadRun run = LoadRun.prepare(order, driver(order,
-                Transport.best()), Transport.best(), kept)) {
+        try (HttpDriver driver = driver(order, Transport.best());
+                LoadRun run = LoadRun.prepare(order, driver, Transport.best(), kept)) {
             run.stop();
             run.begin(System.nanoTime());
             run.await();

@@ -4,6 +4,9 @@ import java.io.IOException;
 import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Optional;
+
+import javax.net.ssl.SSLException;
 
 import io.netty.bootstrap.Bootstrap;
 import io.netty.buffer.ByteBuf;
@@ -13,7 +16,13 @@ import io.netty.channel.Channel;
 import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
+import io.netty.channel.ChannelInitializer;
+import io.netty.handler.ssl.JdkSslContext;
+import io.netty.handler.ssl.SslHandler;
+import io.netty.util.concurrent.Future;
+import io.netty.util.concurrent.Promise;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
@@ -29,7 +38,10 @@ final class HttpCarrier implements Carrier {
     private static final int MOST_TEXT = 4096;
 
     private final Bootstrap bootstrap;
+    private final Optional<JdkSslContext> tls;
+    private final Address address;
     private final RequestTemplate[] templates;
+    private final Credentials credentials;
     private final Call[] calls;
     private final ResponseCheck[] checks;
     private final Secrets secrets;
@@ -45,14 +57,19 @@ final class HttpCarrier implements Carrier {
     private int currentStart;
     private @Nullable Channel channel;
     private boolean busy;
+    /** Whether this call has met a challenge already. */
+    private boolean challenged;
     private boolean closed;
     private int call;
     private long bytesIn;
 
-    HttpCarrier(Bootstrap bootstrap, RequestTemplate[] templates, Call[] calls, ResponseCheck[] checks, Secrets secrets,
-            Listener listener) {
+    HttpCarrier(Bootstrap bootstrap, Optional<JdkSslContext> tls, Address address, RequestTemplate[] templates,
+            Call[] calls, ResponseCheck[] checks, Credentials credentials, Secrets secrets, Listener listener) {
         this.bootstrap = bootstrap;
+        this.tls = tls;
+        this.address = address;
         this.templates = templates;
+        this.credentials = credentials;
         this.calls = calls;
         this.checks = checks;
         this.secrets = secrets;
@@ -68,6 +85,7 @@ final class HttpCarrier implements Carrier {
     public void send(int callNumber, CallValues callValues) {
         busy = true;
         call = callNumber;
+        challenged = false;
         values = callValues;
         bytesIn = 0;
         earlier.clear();
@@ -90,14 +108,37 @@ final class HttpCarrier implements Carrier {
         });
     }
 
-    private ChannelFuture connect() {
-        ChannelFuture connected = bootstrap.clone().handler(new Handler()).connect();
+    /** The future is done when the connection can carry a request: after the TLS handshake where there is one. */
+    private Future<Channel> connect() {
+        Promise<Channel> ready = bootstrap.config().group().next().newPromise();
+        ChannelFuture connected = bootstrap.clone().handler(new ChannelInitializer<Channel>() {
+            @Override
+            protected void initChannel(Channel made) {
+                tls.ifPresent(context -> made.pipeline().addLast("tls",
+                        context.newHandler(made.alloc(), address.host(), address.port())));
+                made.pipeline().addLast(new Handler());
+            }
+        }).connect();
         connected.addListener(future -> {
-            if (future.isSuccess()) {
-                adopt(connected.channel());
+            if (!future.isSuccess()) {
+                ready.setFailure(future.cause());
+            } else if (connected.channel().pipeline().get("tls") instanceof SslHandler handshaking) {
+                handshaking.handshakeFuture().addListener(done -> settle(ready, connected.channel(), done));
+            } else {
+                settle(ready, connected.channel(), future);
             }
         });
-        return connected;
+        return ready;
+    }
+
+    private void settle(Promise<Channel> ready, Channel made, Future<?> done) {
+        if (done.isSuccess()) {
+            adopt(made);
+            ready.setSuccess(made);
+        } else {
+            made.close();
+            ready.setFailure(done.cause());
+        }
     }
 
     /** A connect that was given up may still succeed later; there is room for one connection only. */
@@ -146,6 +187,9 @@ final class HttpCarrier implements Carrier {
     }
 
     private void whole() {
+        if (scanner.status() == 401 && meetsChallenge()) {
+            return;
+        }
         busy = false;
         if (!scanner.keepsConnection()) {
             dropConnection();
@@ -165,7 +209,44 @@ final class HttpCarrier implements Carrier {
         }
     }
 
+    /** Sends the call once more where the answer is a challenge that can be met; its time goes on. */
+    private boolean meetsChallenge() {
+        credentials.refused();
+        CallValues known = values;
+        if (known == null || challenged || credentials.digest().isEmpty()) {
+            return false;
+        }
+        Optional<DigestAnswer> answer = credentials.digest().get().answer(scanner.headers("WWW-Authenticate"),
+                Integer.toHexString(System.identityHashCode(this)) + Integer.toHexString(call));
+        if (answer.isEmpty()) {
+            return false;
+        }
+        challenged = true;
+        known.keepSession(answer.get());
+        boolean kept = scanner.keepsConnection();
+        scanner.expect(calls[call].method().equals("HEAD"), checks[call].needsBody() ? bodyBuffer() : null);
+        earlier.clear();
+        Channel open = channel;
+        if (kept && open != null && open.isActive()) {
+            open.writeAndFlush(templates[call].render(open.alloc(), known), open.voidPromise());
+            return true;
+        }
+        dropConnection();
+        connect().addListener(future -> {
+            Channel made = channel;
+            if (busy && future.isSuccess() && made != null) {
+                made.writeAndFlush(templates[call].render(made.alloc(), known), made.voidPromise());
+            } else if (busy) {
+                fail(kindOf(future.cause()));
+            }
+        });
+        return true;
+    }
+
     private static FailureKind kindOf(@Nullable Throwable cause) {
+        if (cause instanceof SSLException) {
+            return FailureKind.TLS;
+        }
         boolean refused = cause instanceof ConnectException && String.valueOf(cause.getMessage()).contains("refused");
         return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
     }

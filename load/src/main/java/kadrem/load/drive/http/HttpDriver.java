@@ -7,6 +7,8 @@ import java.util.Optional;
 import io.netty.bootstrap.Bootstrap;
 import io.netty.channel.ChannelOption;
 import io.netty.channel.EventLoop;
+import io.netty.handler.ssl.JdkSslContext;
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
@@ -17,6 +19,7 @@ import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
+import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Transport;
 
@@ -28,22 +31,28 @@ public final class HttpDriver implements Driver {
     private final Call[] calls;
     private final Secrets secrets;
     private final Address address;
+    private final Credentials credentials;
+    private final Optional<JdkSslContext> tls;
     private final long timeoutMillis;
+    private final boolean verifiesName;
 
-    /** @throws UnusableCall if a call's secret is missing or one of its expressions cannot be read */
-    public HttpDriver(Address address, Workload workload, LoadProfile load, Secrets secrets, Transport transport)
-            throws UnusableCall {
+    /** @throws UnusableCall if a secret is missing, a token cannot be had, or an expression of a call cannot be read */
+    public HttpDriver(Address address, Access access, Workload workload, LoadProfile load, Secrets secrets,
+            Transport transport) throws UnusableCall {
         this.workload = workload;
         this.secrets = secrets;
         this.address = address;
         timeoutMillis = load.timeout().toMillis();
+        verifiesName = access.tls().verify();
         List<Call> all = workload.calls();
         calls = all.toArray(Call[]::new);
+        tls = address.secure() ? Optional.of(TlsContext.of(access.tls(), secrets.folder())) : Optional.empty();
+        checks();
+        credentials = Credentials.of(access.signIn(), secrets);
         templates = new RequestTemplate[calls.length];
         for (int i = 0; i < calls.length; i++) {
-            templates[i] = new RequestTemplate(calls[i], address, workload, secrets);
+            templates[i] = new RequestTemplate(calls[i], address, workload, credentials, secrets);
         }
-        checks();
         bootstrap = new Bootstrap().channel(transport.channelType())
                 .remoteAddress(new InetSocketAddress(address.host(), address.port()))
                 .option(ChannelOption.TCP_NODELAY, true).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
@@ -75,11 +84,19 @@ public final class HttpDriver implements Driver {
 
     @Override
     public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
-        return new HttpCarrier(bootstrap.clone(loop), templates, calls, compiledBefore(), secrets, listener);
+        return new HttpCarrier(bootstrap.clone(loop), tls, address, templates, calls, compiledBefore(), credentials,
+                secrets,
+                listener);
     }
 
     @Override
     public Rehearser newRehearser() {
-        return new HttpRehearser(address, templates, calls, compiledBefore(), secrets, timeoutMillis);
+        return new HttpRehearser(address, tls, templates, calls, compiledBefore(), credentials, secrets, timeoutMillis,
+                verifiesName);
+    }
+
+    @Override
+    public void close() {
+        credentials.close();
     }
 }

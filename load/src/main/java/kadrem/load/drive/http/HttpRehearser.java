@@ -11,10 +11,15 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLParameters;
+import javax.net.ssl.SSLSocket;
+
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
 import io.netty.buffer.UnpooledByteBufAllocator;
+import io.netty.handler.ssl.JdkSslContext;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
@@ -35,19 +40,26 @@ final class HttpRehearser implements Rehearser {
     private static final int MOST_TEXT = 256 * 1024;
 
     private final Address address;
+    private final Optional<JdkSslContext> tls;
     private final RequestTemplate[] templates;
+    private final Credentials credentials;
     private final Call[] calls;
     private final ResponseCheck[] checks;
     private final Secrets secrets;
     private final long usualTimeoutMillis;
+    private final boolean verifiesName;
     private final ResponseScanner scanner = new ResponseScanner();
     private final ByteBuf body = Unpooled.buffer();
     private @Nullable Socket socket;
 
-    HttpRehearser(Address address, RequestTemplate[] templates, Call[] calls, ResponseCheck[] checks, Secrets secrets,
-            long usualTimeoutMillis) {
+    HttpRehearser(Address address, Optional<JdkSslContext> tls, RequestTemplate[] templates, Call[] calls,
+            ResponseCheck[] checks, Credentials credentials, Secrets secrets, long usualTimeoutMillis,
+            boolean verifiesName) {
+        this.verifiesName = verifiesName;
         this.address = address;
+        this.tls = tls;
         this.templates = templates;
+        this.credentials = credentials;
         this.calls = calls;
         this.checks = checks;
         this.secrets = secrets;
@@ -58,6 +70,7 @@ final class HttpRehearser implements Rehearser {
     private static final class Clock {
         private long resolve;
         private long connect;
+        private long tls;
         private long sending;
         private long waiting;
         private long receiving;
@@ -71,7 +84,7 @@ final class HttpRehearser implements Rehearser {
         }
 
         Timeline timeline() {
-            return new Timeline(resolve, connect, sending, waiting, receiving);
+            return new Timeline(resolve, connect, tls, sending, waiting, receiving);
         }
     }
 
@@ -91,12 +104,26 @@ final class HttpRehearser implements Rehearser {
             send(open, number, values);
             clock.sending = clock.lap();
             bytesIn = receive(open, clock);
+            if (scanner.status() == 401 && meetsChallenge(values)) {
+                shown = templates[number].shown(values, MOST_TEXT);
+                if (!scanner.keepsConnection()) {
+                    disconnect();
+                    open = connection(clock, timeout);
+                }
+                scanner.expect(call.method().equals("HEAD"), body);
+                send(open, number, values);
+                clock.sending += clock.lap();
+                bytesIn = receive(open, clock);
+            }
         } catch (SocketTimeoutException _) {
             failure = Optional.of(FailureKind.TIMEOUT);
         } catch (ConnectException cause) {
             failure = Optional.of(String.valueOf(cause.getMessage()).contains("refused")
                     ? FailureKind.REFUSED
                     : FailureKind.NO_CONNECTION);
+            detail = String.valueOf(cause.getMessage());
+        } catch (SSLException cause) {
+            failure = Optional.of(FailureKind.TLS);
             detail = String.valueOf(cause.getMessage());
         } catch (MalformedException _) {
             failure = Optional.of(FailureKind.MALFORMED);
@@ -145,6 +172,13 @@ final class HttpRehearser implements Rehearser {
                 Bytes.of(decoded), ResponseCheck.sha256(decoded), clock.timeline(), failure, secrets.mask(detail));
     }
 
+    private boolean meetsChallenge(CallValues values) {
+        Optional<DigestAnswer> answer = credentials.digest()
+                .flatMap(pair -> pair.answer(scanner.headers("WWW-Authenticate"), "rehearsal"));
+        answer.ifPresent(values::keepSession);
+        return answer.isPresent();
+    }
+
     private List<Call.Header> headers() {
         var headers = new ArrayList<Call.Header>();
         String[] lines = scanner.head().split("\r?\n");
@@ -168,9 +202,27 @@ final class HttpRehearser implements Rehearser {
             open.setTcpNoDelay(true);
             open.connect(new InetSocketAddress(host, address.port()), timeoutMillis);
             clock.connect = clock.lap();
+            if (tls.isPresent()) {
+                open = handshake(tls.get(), open);
+                socket = open;
+                clock.tls = clock.lap();
+            }
         }
         open.setSoTimeout(timeoutMillis);
         return open;
+    }
+
+    private Socket handshake(JdkSslContext context, Socket plain) throws IOException {
+        var secure = (SSLSocket) context.context().getSocketFactory().createSocket(plain, address.host(),
+                address.port(), true);
+        SSLParameters parameters = secure.getSSLParameters();
+        parameters.setProtocols(new String[]{"TLSv1.3", "TLSv1.2"});
+        if (verifiesName) {
+            parameters.setEndpointIdentificationAlgorithm("HTTPS");
+        }
+        secure.setSSLParameters(parameters);
+        secure.startHandshake();
+        return secure;
     }
 
     private void send(Socket open, int number, CallValues values) throws IOException {

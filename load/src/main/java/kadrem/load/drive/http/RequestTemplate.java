@@ -5,6 +5,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;
+import java.util.function.Supplier;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
@@ -33,26 +34,39 @@ final class RequestTemplate {
     private final boolean sendsLength;
     private final ByteBuf constant;
     private final boolean isConstant;
+    private final String method;
+    /** Number of pieces of the head before the version: method and target. */
+    private final int firstHeader;
+    private final boolean answersChallenges;
 
     /** @throws UnusableCall if a secret of the call is missing */
-    RequestTemplate(Call call, Address address, Workload workload, Secrets secrets) throws UnusableCall {
+    RequestTemplate(Call call, Address address, Workload workload, Credentials credentials, Secrets secrets)
+            throws UnusableCall {
         var compiler = new Compiler(workload, secrets);
         head = new ArrayList<>();
         body = compiler.body(call.body());
         sendsLength = !body.isEmpty() || call.method().matches("POST|PUT|PATCH");
         head.add(Piece.text(call.method() + " " + address.basePath()));
         head.addAll(compiler.pieces(call.path(), PercentEncoding::encode));
+        firstHeader = head.size();
         head.add(Piece.text(" HTTP/1.1\r\nHost: " + address.authority() + "\r\n"));
         for (Call.Header header : call.headers()) {
             head.add(Piece.text(header.name() + ": "));
             head.addAll(compiler.pieces(header.value(), RequestTemplate::singleLine));
             head.add(Piece.text("\r\n"));
         }
+        method = call.method();
+        credentials.value().ifPresent(value -> {
+            head.add(Piece.text(credentials.header() + ": "));
+            head.add(new Piece.Changing(value, "(secret)"));
+            head.add(Piece.text("\r\n"));
+        });
+        answersChallenges = credentials.digest().isPresent();
         boolean typed = call.headers().stream().anyMatch(header -> header.name().equalsIgnoreCase("content-type"));
         if (!typed && !call.body().contentType().isEmpty()) {
             head.add(Piece.text("Content-Type: " + call.body().contentType() + "\r\n"));
         }
-        isConstant = head.stream().allMatch(Piece.Text.class::isInstance)
+        isConstant = !answersChallenges && head.stream().allMatch(Piece.Text.class::isInstance)
                 && body.stream().allMatch(Piece.Text.class::isInstance);
         if (isConstant) {
             ByteBuf rendered = Unpooled.buffer();
@@ -95,6 +109,11 @@ final class RequestTemplate {
 
     private void writeTo(ByteBuf out, CallValues values, boolean masked) {
         write(head, out, values, masked);
+        if (answersChallenges && values.session() instanceof DigestAnswer answer) {
+            out.writeCharSequence("Authorization: " + (masked
+                    ? "(secret)"
+                    : answer.authorization(method, target(values))) + "\r\n", StandardCharsets.UTF_8);
+        }
         if (sendsLength) {
             int length = 0;
             for (int i = 0; i < body.size(); i++) {
@@ -108,10 +127,20 @@ final class RequestTemplate {
         write(body, out, values, masked);
     }
 
+    /** The request target as this request has it. */
+    private String target(CallValues values) {
+        ByteBuf out = Unpooled.buffer();
+        write(head.subList(0, firstHeader), out, values, false);
+        String line = out.toString(StandardCharsets.UTF_8);
+        return line.substring(method.length() + 1);
+    }
+
     private static void write(List<Piece> pieces, ByteBuf out, CallValues values, boolean masked) {
         for (int i = 0; i < pieces.size(); i++) {
             if (masked && pieces.get(i) instanceof Piece.Secret secret) {
                 out.writeCharSequence(secret.shown(), StandardCharsets.UTF_8);
+            } else if (masked && pieces.get(i) instanceof Piece.Changing changing) {
+                out.writeCharSequence(changing.shown(), StandardCharsets.UTF_8);
             } else {
                 pieces.get(i).writeTo(out, values);
             }
@@ -260,6 +289,19 @@ final class RequestTemplate {
             @Override
             public int length(CallValues values) {
                 return bytes.length;
+            }
+        }
+
+        /** Bytes that are asked for each time; they may change between length and writing only in a head. */
+        record Changing(Supplier<byte[]> bytes, String shown) implements Piece {
+            @Override
+            public void writeTo(ByteBuf out, CallValues values) {
+                out.writeBytes(bytes.get());
+            }
+
+            @Override
+            public int length(CallValues values) {
+                return bytes.get().length;
             }
         }
 

@@ -17,6 +17,7 @@ import kadrem.core.study.Body;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
+import kadrem.core.study.SignIn;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -28,6 +29,16 @@ import org.junit.jupiter.api.Test;
 class RequestTemplateTest {
     private static final Address ADDRESS = new Address("127.0.0.1", 8080, "/api");
 
+    private static final Credentials NONE = none();
+
+    private static Credentials none() {
+        try {
+            return Credentials.of(new SignIn.None(), new Secrets(Map.of(), Path.of("")));
+        } catch (UnusableCall impossible) {
+            throw new AssertionError(impossible);
+        }
+    }
+
     private static String render(Call call, ValueList... lists) {
         var workload = new Workload(List.of(lists), List.of(new Visit("v", 1, List.of(call))));
         var stream = new LoadStream(workload, 0, 1);
@@ -35,13 +46,17 @@ class RequestTemplateTest {
         stream.draw(0, 0, draw);
         var values = new CallValues(draw, workload.capturedNames().size());
         java.util.Arrays.fill(values.captured(), "a\r\nb".getBytes(StandardCharsets.UTF_8));
-        return template(call, workload).render(UnpooledByteBufAllocator.DEFAULT, values)
-                .toString(StandardCharsets.UTF_8);
+        ByteBuf request = template(call, workload).render(UnpooledByteBufAllocator.DEFAULT, values);
+        try {
+            return request.toString(StandardCharsets.UTF_8);
+        } finally {
+            request.release();
+        }
     }
 
     private static RequestTemplate template(Call call, Workload workload) {
         try {
-            return new RequestTemplate(call, ADDRESS, workload,
+            return new RequestTemplate(call, ADDRESS, workload, NONE,
                     new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of("")));
         } catch (UnusableCall cause) {
             throw new AssertionError(cause);
@@ -123,7 +138,8 @@ class RequestTemplateTest {
                 .contains("X-Berth: Bearer (secret env:BERTH_TOKEN)").doesNotContain("31415");
         Call missing = Call.of("c", "GET", "/x")
                 .withHeaders(List.of(new Call.Header("X-Berth", "{{env:NOT_THERE}}")));
-        assertThatThrownBy(() -> new RequestTemplate(missing, ADDRESS, workload, new Secrets(Map.of(), Path.of(""))))
+        assertThatThrownBy(
+                () -> new RequestTemplate(missing, ADDRESS, workload, NONE, new Secrets(Map.of(), Path.of(""))))
                 .isInstanceOf(UnusableCall.class).hasMessageContaining("NOT_THERE is not set");
     }
 

@@ -1,0 +1,252 @@
+package kadrem.load.engine;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import java.security.MessageDigest;
+import java.time.Duration;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SSLContext;
+
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import com.sun.net.httpserver.HttpsConfigurator;
+import com.sun.net.httpserver.HttpsServer;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Access;
+import kadrem.core.study.Address;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Sign-in and TLS against servers that really check. */
+class SignInTest {
+    private static final String PASSWORD = "{{env:BERTH_TOKEN}}";
+    private static final String SECRET = "tok-31415";
+    @TempDir
+    private Path folder;
+    private HttpServer server;
+
+    @AfterEach
+    void stop() {
+        if (server != null) {
+            server.stop(0);
+        }
+    }
+
+    private interface Handling {
+        int status(HttpExchange exchange) throws IOException;
+    }
+
+    private int serve(HttpServer made, Handling handling) {
+        server = made;
+        server.createContext("/", exchange -> {
+            int status = handling.status(exchange);
+            byte[] body = "ok".getBytes(StandardCharsets.US_ASCII);
+            exchange.sendResponseHeaders(status, body.length);
+            exchange.getResponseBody().write(body);
+            exchange.close();
+        });
+        server.setExecutor(java.util.concurrent.Executors.newVirtualThreadPerTaskExecutor());
+        server.start();
+        return server.getAddress().getPort();
+    }
+
+    private int serve(Handling handling) throws IOException {
+        return serve(HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 64), handling);
+    }
+
+    private static Load run(Address address, Access access, LoadProfile load) {
+        return Load.run(new LoadOrder(address, access, Load.one("/berths/7?day=2026-07-14"), load, 1, 1),
+                Transport.best());
+    }
+
+    private static Load run(int port, SignIn signIn) {
+        return run(new Address("127.0.0.1", port, ""), new Access(signIn, Tls.USUAL), Load.open(40, 4, 0, 1));
+    }
+
+    @Test
+    void passwordsTokensAndKeysAreSentWithEveryCall() throws IOException {
+        // "harbour:tok-31415" in Base64
+        String basic = "Basic aGFyYm91cjp0b2stMzE0MTU=";
+        int port = serve(exchange -> {
+            String sent = exchange.getRequestHeaders().getFirst("Authorization");
+            String key = exchange.getRequestHeaders().getFirst("X-Berth-Key");
+            return basic.equals(sent) || ("Bearer " + SECRET).equals(sent) || SECRET.equals(key) ? 200 : 401;
+        });
+        for (SignIn signIn : List.of(new SignIn.Basic("harbour", PASSWORD), new SignIn.Bearer(PASSWORD),
+                new SignIn.Key("X-Berth-Key", PASSWORD))) {
+            Load load = run(port, signIn);
+            assertThat(load.figures.good()).as(signIn.words()).isEqualTo(40);
+            assertThat(load.exchanges).allSatisfy(
+                    exchange -> assertThat(exchange.request()).doesNotContain(SECRET).doesNotContain("aGFyYm91"));
+        }
+        assertThat(run(port, new SignIn.None()).failed(FailureKind.UNEXPECTED_STATUS)).isEqualTo(40);
+    }
+
+    private static String md5(String text) {
+        try {
+            return HexFormat.of().formatHex(
+                    MessageDigest.getInstance("MD5").digest(text.getBytes(StandardCharsets.UTF_8)));
+        } catch (java.security.NoSuchAlgorithmException impossible) {
+            throw new AssertionError(impossible);
+        }
+    }
+
+    private static String part(String header, String name) {
+        Matcher matcher = Pattern.compile(name + "=\"?([^\",]+)").matcher(header);
+        return matcher.find() ? matcher.group(1) : "";
+    }
+
+    /** A server that knows the password, gives a new nonce now and then, and takes each count of a nonce once. */
+    @Test
+    void challengesAreMetAndStaleOnesMetAnew() throws IOException {
+        var nonce = new AtomicInteger(1);
+        var answered = new AtomicInteger();
+        var challenged = new AtomicInteger();
+        Set<String> used = ConcurrentHashMap.newKeySet();
+        int port = serve(exchange -> {
+            String sent = String.valueOf(exchange.getRequestHeaders().getFirst("Authorization"));
+            String now = "n" + nonce.get();
+            String expected = md5(md5("harbour:board:" + SECRET) + ":" + now + ":" + part(sent, "nc") + ":"
+                    + part(sent, "cnonce") + ":auth:" + md5("GET:" + exchange.getRequestURI()));
+            boolean right = part(sent, "nonce").equals(now) && expected.equals(part(sent, "response"))
+                    && used.add(now + part(sent, "nc") + part(sent, "cnonce"));
+            if (right && answered.incrementAndGet() % 20 == 0) {
+                nonce.incrementAndGet();
+            }
+            if (!right) {
+                challenged.incrementAndGet();
+                exchange.getResponseHeaders().add("WWW-Authenticate",
+                        "Digest realm=\"board\", qop=\"auth\", stale=true, nonce=\"" + now + "\"");
+            }
+            return right ? 200 : 401;
+        });
+        Load load = run(port, new SignIn.Digest("harbour", PASSWORD));
+        assertThat(load.figures.good()).isEqualTo(40);
+        assertThat(challenged.get()).as("not every call is challenged").isBetween(2, 20);
+        assertThat(load.figures.sent()).as("a challenge is part of its call").isEqualTo(40);
+    }
+
+    @Test
+    void aWrongPasswordIsARefusedCallAndNoEndlessTalk() throws IOException {
+        var requests = new AtomicInteger();
+        int port = serve(exchange -> {
+            requests.incrementAndGet();
+            exchange.getResponseHeaders().add("WWW-Authenticate", "Digest realm=\"b\", qop=\"auth\", nonce=\"x\"");
+            return 401;
+        });
+        Load load = run(port, new SignIn.Digest("harbour", PASSWORD));
+        assertThat(load.failed(FailureKind.UNEXPECTED_STATUS)).isEqualTo(40);
+        assertThat(requests.get()).isLessThanOrEqualTo(80);
+    }
+
+    /** Tokens live for a second; the run lasts three. RFC 6749, section 4.4 and, for the client's own proof, 2.3.1. */
+    @Test
+    void aTokenThatExpiresInTheMiddleOfARunIsRenewedBefore() throws IOException {
+        var issued = new AtomicInteger();
+        var validUntil = new ConcurrentHashMap<String, Long>();
+        int port = serve(exchange -> {
+            if (exchange.getRequestURI().getPath().equals("/token")) {
+                String body = new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+                // "kadrem:tok-31415" in Base64
+                boolean known = "Basic a2FkcmVtOnRvay0zMTQxNQ==".equals(
+                        exchange.getRequestHeaders().getFirst("Authorization"));
+                if (!known || !body.equals("grant_type=client_credentials&scope=berths+read")) {
+                    return 400;
+                }
+                String token = "t" + issued.incrementAndGet();
+                validUntil.put(token, System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(1000));
+                byte[] json = ("{\"access_token\":\"" + token + "\",\"token_type\":\"Bearer\",\"expires_in\":1}")
+                        .getBytes();
+                exchange.getResponseHeaders().add("Content-Type", "application/json");
+                exchange.sendResponseHeaders(200, json.length);
+                exchange.getResponseBody().write(json);
+                exchange.close();
+                return 200;
+            }
+            String sent = String.valueOf(exchange.getRequestHeaders().getFirst("Authorization")).replace("Bearer ", "");
+            return validUntil.getOrDefault(sent, 0L) > System.nanoTime() ? 200 : 401;
+        });
+        var signIn = new SignIn.ClientCredentials("http://127.0.0.1:" + port + "/token", "kadrem", PASSWORD,
+                "berths read");
+        Load load = run(new Address("127.0.0.1", port, ""), new Access(signIn, Tls.USUAL), Load.open(40, 4, 0, 3));
+        assertThat(issued.get()).isGreaterThanOrEqualTo(3);
+        assertThat(load.figures.good()).as("all but those that a busy machine made late").isGreaterThan(100);
+        assertThatThrownBy(() -> run(port, new SignIn.ClientCredentials("http://127.0.0.1:" + port + "/token", "who",
+                PASSWORD, ""))).hasMessageContaining("no token could be had").hasMessageNotContaining(SECRET);
+    }
+
+    private void keytool(String... arguments) throws Exception {
+        var command = new java.util.ArrayList<>(
+                List.of(Path.of(System.getProperty("java.home"), "bin", "keytool").toString()));
+        command.addAll(List.of(arguments));
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).start();
+        String output = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor()).as(output).isZero();
+    }
+
+    /** An https server whose certificate, made by the JDK's keytool, is for {@code names}; cert.pem holds the certificate. */
+    private int secure(String names) throws Exception {
+        String store = folder.resolve("keys.p12").toString();
+        keytool("-genkeypair", "-alias", "board", "-keyalg", "EC", "-dname", "CN=board", "-ext", "san=" + names,
+                "-validity", "2", "-storetype", "PKCS12", "-keystore", store, "-storepass", "changeit");
+        keytool("-exportcert", "-rfc", "-alias", "board", "-keystore", store, "-storepass", "changeit", "-file",
+                folder.resolve("cert.pem").toString());
+        KeyStore keys = KeyStore.getInstance("PKCS12");
+        try (InputStream in = new ByteArrayInputStream(Files.readAllBytes(Path.of(store)))) {
+            keys.load(in, "changeit".toCharArray());
+        }
+        var managers = KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+        managers.init(keys, "changeit".toCharArray());
+        SSLContext context = SSLContext.getInstance("TLS");
+        context.init(managers.getKeyManagers(), null, null);
+        HttpsServer made = HttpsServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 64);
+        made.setHttpsConfigurator(new HttpsConfigurator(context));
+        return serve(made, _ -> 200);
+    }
+
+    private Load overTls(int port, boolean verify, Optional<Path> authority) {
+        var tls = new Tls(verify, authority.map(Path::toString), Optional.empty(), Optional.empty());
+        return run(new Address("127.0.0.1", port, "", true), new Access(new SignIn.None(), tls),
+                new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 2, Duration.ZERO, Duration.ofSeconds(1),
+                        Load.PATIENT));
+    }
+
+    @Test
+    void aCertificateIsCheckedUnlessTheStudySaysOtherwise() throws Exception {
+        int port = secure("ip:127.0.0.1");
+        Path certificate = folder.resolve("cert.pem");
+        assertThat(overTls(port, true, Optional.of(certificate)).figures.good()).isEqualTo(20);
+        assertThat(overTls(port, true, Optional.empty()).failed(FailureKind.TLS)).as("unknown authority").isEqualTo(20);
+        assertThat(overTls(port, false, Optional.empty()).figures.good()).as("not looked at").isEqualTo(20);
+    }
+
+    @Test
+    void aCertificateForAnotherNameIsRefused() throws Exception {
+        int port = secure("dns:elsewhere.example");
+        assertThat(overTls(port, true, Optional.of(folder.resolve("cert.pem"))).failed(FailureKind.TLS)).isEqualTo(20);
+    }
+}
