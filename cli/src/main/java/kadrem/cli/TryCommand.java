@@ -30,6 +30,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Wording;
 import kadrem.files.run.TrialJson;
+import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.MeasuredRun;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -120,9 +121,8 @@ final class TryCommand implements Callable<Integer> {
         boolean secure = "https".equals(uri.getScheme());
         var address = new Address(uri.getHost().replaceAll("[\\[\\]]", ""),
                 uri.getPort() < 0 ? Address.usualPort(secure) : uri.getPort(), "", secure);
-        if (!address.isLoopback()) {
-            throw new Main.BadInput(url + " is not on this machine. This version sends load to loopback addresses only"
-                    + " (127.0.0.1, ::1, localhost).");
+        if (!Consent.ofUser().allows(address)) {
+            throw new Main.BadInput(Consent.objection(address));
         }
         String path = (uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath())
                 + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());

@@ -1,5 +1,6 @@
 package kadrem.core.study;
 
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -8,20 +9,42 @@ import java.util.Optional;
  * @param id short word used in files and folder names
  * @param launch how to start it; empty for something that already runs
  * @param ready path that answers with a 2xx status once the candidate can take load
- * @param reset the call that puts its data back to the start before each run
+ * @param reset what puts its data back to the start before each run
  * @param access sign-in and TLS
  * @param version path whose answer names the version for the fingerprint
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
-        Optional<ControlCall> reset, Optional<String> version, Access access) {
+        Optional<Reset> reset, Optional<String> version, Access access) {
 
     /** A candidate without sign-in. */
     public Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
-            Optional<ControlCall> reset, Optional<String> version) {
+            Optional<Reset> reset, Optional<String> version) {
         this(id, name, address, launch, ready, reset, version, Access.OPEN);
     }
 
-    /** A call that prepares or asks a candidate and is not part of the load. */
-    public record ControlCall(String method, String path) {
+    /** How a candidate's data is put back to the start. */
+    public sealed interface Reset {
+        /** The words used on screens and in messages. */
+        String words();
+    }
+
+    /** A call that prepares a candidate and is not part of the load. */
+    public record ControlCall(String method, String path) implements Reset {
+        @Override
+        public String words() {
+            return method + " " + path;
+        }
+    }
+
+    /** A command, run in the candidate's working folder; a code other than 0 is a failure. */
+    public record ControlCommand(List<String> command) implements Reset {
+        public ControlCommand {
+            command = List.copyOf(command);
+        }
+
+        @Override
+        public String words() {
+            return String.join(" ", command);
+        }
     }
 }

@@ -3,17 +3,22 @@ package kadrem.core.study;
 import java.util.List;
 import java.util.Optional;
 
-/** The whole of what is asked and how it is measured. Runs are kept beside it, not in it. */
+/**
+ * The whole of what is asked and how it is measured. Runs are kept beside it, not in it.
+ *
+ * @param intended names of the attributes of candidates in which a difference is meant
+ */
 public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
-        Plan plan, Agreement agreement) {
+        Plan plan, Agreement agreement, List<String> intended) {
     public Study {
         candidates = List.copyOf(candidates);
+        intended = List.copyOf(intended);
     }
 
     /** A study whose candidates must answer exactly alike. */
     public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
             Plan plan) {
-        this(name, question, candidates, workload, load, plan, Agreement.EXACT);
+        this(name, question, candidates, workload, load, plan, Agreement.EXACT, List.of());
     }
 
     public Optional<Candidate> candidate(String id) {

@@ -74,8 +74,10 @@ public final class StudyCheck {
                 error(path + ".id", "is \"" + candidate.id() + "\" a second time", "Give each candidate its own id.");
             }
             if (!candidate.address().isLoopback()) {
-                error(path + ".address", "is " + candidate.address() + ", which is not on this machine",
-                        "This version sends load to loopback addresses only (127.0.0.1, ::1, localhost).");
+                problems.add(Problem.warning(path + ".address",
+                        "is " + candidate.address() + ", which is not on this machine",
+                        "It is loaded only after you have said that you may: kadrem allow "
+                                + candidate.address().host()));
             }
             access(path, candidate.access());
             if (candidate.launch().isPresent() && candidate.launch().get().command().isEmpty()) {

@@ -40,8 +40,8 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("ready probe", "/", Candidate::ready, (path, text) -> put(path, "ready", text)),
             new Attribute("ready within", "30s", one -> one.launch().map(Launch::readyWithin).map(Durations::write)
                     .orElse(""), (path, text) -> put(path + ".launch", "readyWithin", text)),
-            new Attribute("reset", "POST /reset", one -> one.reset().map(call -> call.method() + " " + call.path())
-                    .orElse(""), Attribute::reset),
+            new Attribute("reset", "POST /reset, or a command", one -> one.reset().map(Attribute::reset).orElse(""),
+                    Attribute::reset),
             new Attribute("version", "/version", one -> one.version().orElse(""),
                     (path, text) -> put(path, "version", text)),
             new Attribute("stop within", "5s", one -> one.launch().map(Launch::stopWithin).map(Durations::write)
@@ -67,9 +67,20 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             return put(path, Map.of("reset", Optional.empty()));
         }
         String[] parts = text.strip().split("\\s+", 2);
-        return parts.length == 1
-                ? put(path + ".reset", Map.of("path", Optional.of(parts[0])))
-                : put(path + ".reset", Map.of("method", Optional.of(parts[0]), "path", Optional.of(parts[1])));
+        boolean isCall = parts[parts.length - 1].startsWith("/") && (parts.length == 1 || parts[0].matches("[A-Z]+"));
+        if (!isCall) {
+            return put(path, Map.of("reset", Optional.of(Map.of("command", split(text)))));
+        }
+        return put(path, Map.of("reset", Optional.of(parts.length == 1
+                ? Map.of("path", parts[0])
+                : Map.of("method", parts[0], "path", parts[1]))));
+    }
+
+    private static String reset(Candidate.Reset reset) {
+        return switch (reset) {
+            case Candidate.ControlCall call -> call.words();
+            case Candidate.ControlCommand command -> words(command.command());
+        };
     }
 
     /** Words as a shell would split them at spaces, with double quotes around those that hold some. */

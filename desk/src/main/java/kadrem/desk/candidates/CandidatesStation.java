@@ -1,5 +1,6 @@
 package kadrem.desk.candidates;
 
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -16,6 +17,7 @@ import javafx.geometry.VPos;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
@@ -27,12 +29,14 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.study.Edit;
+import kadrem.load.campaign.Consent;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
 public final class CandidatesStation implements Station, AutoCloseable {
@@ -41,6 +45,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Session session;
     private final Hangar hangar;
     private final Label rejected = new Label();
+    private final FlowPane consents = new FlowPane(8, 6);
     private boolean rebuilding;
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
@@ -81,7 +86,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         rejected.setId("candidates-rejected");
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
         var actions = new FlowPane(8, 8, launchAll, stopAll, add, undo);
-        view = new VBox(10, heading, note, actions, rejected, scroll);
+        view = new VBox(10, heading, note, actions, consents, rejected, scroll);
         view.getStyleClass().add("station");
     }
 
@@ -142,8 +147,80 @@ public final class CandidatesStation implements Station, AutoCloseable {
         row = headings(study, row);
         row = actions(state, row);
         row = told(study, row);
-        section(row, "As found", found(state));
+        Map<String, List<String>> found = found(state);
+        row = section(row, "As found", found);
+        likeForLike(study, found, row);
+        consents.getChildren().setAll(askForConsent(study));
         writing.ifPresent(this::goOnWriting);
+    }
+
+    /** Every difference between the candidates, each marked as meant or not; what is not meant asks to be looked at. */
+    private void likeForLike(Study study, Map<String, List<String>> found, int from) {
+        int row = from;
+        List<String> differing = differing(study, found);
+        var heading = new Label("Like for like");
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, row++, GridPane.REMAINING, 1);
+        var words = new Label(differing.isEmpty()
+                ? "The candidates differ in nothing that is known."
+                : "The candidates differ in these. Tick those that are meant, such as what you compare; the others may be"
+                        + " the reason for a difference that you measure.");
+        words.setWrapText(true);
+        words.getStyleClass().add("muted");
+        grid.add(words, 0, row++, GridPane.REMAINING, 1);
+        var boxes = new FlowPane(18, 6);
+        for (String name : differing) {
+            var box = new CheckBox(name);
+            box.setId("intended-" + name.replace(' ', '-'));
+            box.setSelected(study.intended().contains(name));
+            box.setOnAction(_ -> {
+                var intended = new ArrayList<>(study.intended());
+                if (box.isSelected()) {
+                    intended.add(name);
+                } else {
+                    intended.remove(name);
+                }
+                edit(List.of(new Edit.Put("", Map.of("intendedDifferences", Optional.of(List.copyOf(intended))))));
+            });
+            boxes.getChildren().add(box);
+        }
+        grid.add(boxes, 0, row, GridPane.REMAINING, 1);
+    }
+
+    /** Names of the attributes in which the candidates differ; their names and ports do so in every study. */
+    private static List<String> differing(Study study, Map<String, List<String>> found) {
+        var names = new ArrayList<String>();
+        for (Attribute attribute : Attribute.ALL) {
+            boolean own = attribute.name().equals("name") || attribute.name().equals("address");
+            if (!own && study.candidates().stream().map(attribute.text()).distinct().count() > 1) {
+                names.add(attribute.name());
+            }
+        }
+        found.forEach((name, values) -> {
+            if (values.stream().distinct().count() > 1 && !names.contains(name)) {
+                names.add(name);
+            }
+        });
+        return names;
+    }
+
+    /** A button for each host beyond this machine that the user has not said that they may load. */
+    private List<Node> askForConsent(Study study) {
+        var consent = Consent.ofUser();
+        return study.candidates().stream().map(Candidate::address).filter(address -> !consent.allows(address))
+                .map(Address::host).distinct().<Node>map(host -> {
+                    var button = new Button("I may load " + host);
+                    button.setId("allow-" + host);
+                    button.setOnAction(_ -> {
+                        try {
+                            consent.allow(host);
+                            session.state().ifPresent(this::show);
+                        } catch (IOException cause) {
+                            rejected.setText("Your word could not be kept: " + cause.getMessage());
+                        }
+                    });
+                    return button;
+                }).toList();
     }
 
     /** The field that is being written in, which a new grid must not take away. */

@@ -15,6 +15,7 @@ import kadrem.core.study.Candidate;
 import kadrem.core.verdict.Wording;
 import kadrem.load.campaign.CandidateFailure;
 import kadrem.load.campaign.CandidateProcess;
+import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Control;
 import kadrem.load.campaign.Fingerprint;
 
@@ -84,6 +85,10 @@ final class Hangar implements AutoCloseable {
         if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
             return;
         }
+        if (!Consent.ofUser().allows(candidate.address())) {
+            set(candidate.id(), new Status.Problem(Consent.objection(candidate.address())));
+            return;
+        }
         set(candidate.id(), new Status.Launching());
         work.execute(() -> {
             try (var control = new Control(studyFolder)) {
@@ -115,6 +120,10 @@ final class Hangar implements AutoCloseable {
     }
 
     void probe(Candidate candidate, Path studyFolder) {
+        if (!Consent.ofUser().allows(candidate.address())) {
+            set(candidate.id(), new Status.Problem(Consent.objection(candidate.address())));
+            return;
+        }
         work.execute(() -> {
             long begun = System.nanoTime();
             try (var control = new Control(studyFolder)) {

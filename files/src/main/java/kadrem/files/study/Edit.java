@@ -16,6 +16,12 @@ public sealed interface Edit {
         public Put {
             fields = Map.copyOf(fields);
         }
+
+        /** With an empty path the one field is itself the top-level group. */
+        @Override
+        public String section() {
+            return path.isEmpty() ? fields.keySet().iterator().next() : Edit.super.section();
+        }
     }
 
     /** Puts an item into the list at {@code path}, which is made where it is missing. */

@@ -48,8 +48,9 @@ final class StudyReader {
         LoadProfile load = load(fields.group("load", "(a group with model, measured and more)"));
         Plan plan = plan(fields.optionalGroup("plan"));
         Agreement agreement = fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT);
+        List<String> intended = fields.texts("intendedDifferences");
         fields.warnOfUnknown();
-        return new Study(name, question, candidates, workload, load, plan, agreement);
+        return new Study(name, question, candidates, workload, load, plan, agreement, intended);
     }
 
     private Question question(Fields fields, List<Candidate> candidates) {
@@ -79,10 +80,12 @@ final class StudyReader {
         Address address = address(fields);
         Optional<Launch> launch = fields.optionalGroup("launch").map(this::launch);
         String ready = fields.optional("ready").orElse("/");
-        Optional<Candidate.ControlCall> reset = fields.optionalGroup("reset").map(group -> {
-            var call = new Candidate.ControlCall(group.optional("method").orElse("POST"), group.text("path", "/reset"));
+        Optional<Candidate.Reset> reset = fields.optionalGroup("reset").map(group -> {
+            Candidate.Reset made = group.has("command")
+                    ? new Candidate.ControlCommand(group.texts("command"))
+                    : new Candidate.ControlCall(group.optional("method").orElse("POST"), group.text("path", "/reset"));
             group.warnOfUnknown();
-            return call;
+            return made;
         });
         Optional<String> version = fields.optional("version");
         SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);

@@ -219,6 +219,7 @@ public final class Campaign {
         }
 
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
+            Consent.ofUser().require(candidate.address());
             RunRecord known = record;
             Optional<CandidateProcess> launched = Optional.empty();
             if (candidate.launch().isPresent()) {

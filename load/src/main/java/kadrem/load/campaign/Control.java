@@ -1,5 +1,6 @@
 package kadrem.load.campaign;
 
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.Socket;
@@ -7,10 +8,12 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
 
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
@@ -55,8 +58,12 @@ public final class Control implements AutoCloseable {
         return known;
     }
 
-    /** The answer of a control call. */
-    public record Answer(int status, String server, String body) {
+    /**
+     * The answer of a control call.
+     *
+     * @param tls version and cipher; empty without TLS
+     */
+    public record Answer(int status, String server, String body, String protocol, String tls) {
         public boolean isSuccess() {
             return status >= 200 && status < 300;
         }
@@ -103,10 +110,48 @@ public final class Control implements AutoCloseable {
 
     /** Puts the candidate's data back to the start, if the study says how. */
     void reset(Candidate candidate) throws CandidateFailure, InterruptedException {
-        if (candidate.reset().isEmpty()) {
-            return;
+        if (candidate.reset().isPresent()) {
+            switch (candidate.reset().get()) {
+                case Candidate.ControlCall call -> reset(candidate, call);
+                case Candidate.ControlCommand command -> reset(candidate, command);
+            }
         }
-        Candidate.ControlCall reset = candidate.reset().get();
+    }
+
+    private void reset(Candidate candidate, Candidate.ControlCommand reset)
+            throws CandidateFailure, InterruptedException {
+        String folder = candidate.launch().map(Launch::folder).orElse(".");
+        var builder = new ProcessBuilder(reset.command()).directory(studyFolder.resolve(folder).toFile())
+                .redirectErrorStream(true).redirectInput(ProcessBuilder.Redirect.PIPE);
+        candidate.launch().ifPresent(launch -> builder.environment().putAll(launch.environment()));
+        try {
+            Process process = builder.start();
+            process.getOutputStream().close();
+            var output = new ByteArrayOutputStream();
+            Thread reader = Thread.ofVirtual().start(() -> {
+                try {
+                    process.getInputStream().transferTo(output);
+                } catch (IOException _) {
+                    // the process is gone
+                }
+            });
+            if (!process.waitFor(CALL_LIMIT.toMillis(), TimeUnit.MILLISECONDS)) {
+                CandidateProcess.endTree(process.toHandle(), Duration.ofSeconds(1));
+                throw new CandidateFailure("its reset command " + reset.words() + " did not end within "
+                        + CALL_LIMIT.toSeconds() + " s");
+            }
+            reader.join(Duration.ofSeconds(1));
+            if (process.exitValue() != 0) {
+                String last = output.toString(StandardCharsets.UTF_8).lines().reduce((_, line) -> line).orElse("");
+                throw new CandidateFailure("its reset command " + reset.words() + " ended with exit code "
+                        + process.exitValue() + (last.isEmpty() ? "" : ": " + last));
+            }
+        } catch (IOException cause) {
+            throw new CandidateFailure("its reset command " + reset.words() + " cannot be run: " + cause.getMessage());
+        }
+    }
+
+    private void reset(Candidate candidate, Candidate.ControlCall reset) throws CandidateFailure, InterruptedException {
         String called = reset.method() + " " + candidate.address() + reset.path();
         try {
             Answer answer = call(reset.method(), candidate, reset.path(), CALL_LIMIT);
@@ -124,8 +169,10 @@ public final class Control implements AutoCloseable {
         HttpRequest request = HttpRequest.newBuilder(URI.create(candidate.address() + path))
                 .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
         HttpResponse<String> response = client(candidate).send(request, HttpResponse.BodyHandlers.ofString());
-        return new Answer(response.statusCode(), response.headers().firstValue("Server").orElse(""),
-                response.body());
+        return new Answer(response.statusCode(), response.headers().firstValue("Server").orElse(""), response.body(),
+                response.version() == HttpClient.Version.HTTP_2 ? "HTTP/2" : "HTTP/1.1",
+                response.sslSession().map(session -> session.getProtocol() + ", " + session.getCipherSuite())
+                        .orElse(""));
     }
 
     @Override

@@ -2,6 +2,7 @@ package kadrem.load.campaign;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.LinkedHashMap;
@@ -31,11 +32,14 @@ public final class Fingerprint {
                     process.map(CandidateProcess::isPinned).orElse(false) ? set : set + " (not applied here)"));
             commit(studyFolder.resolve(launch.folder())).ifPresent(commit -> found.put("commit", commit));
         }
-        process.flatMap(running -> ProcessHandle.of(running.pid())).flatMap(handle -> handle.info().command())
-                .ifPresent(executable -> found.put("executable", Path.of(executable).getFileName().toString()));
+        process.flatMap(running -> ProcessHandle.of(running.pid())).ifPresent(handle -> process(found, handle));
         try {
             String path = candidate.version().orElse(candidate.ready());
             Control.Answer answer = control.call("GET", candidate, path, Duration.ofSeconds(5));
+            found.put("protocol", answer.protocol());
+            if (!answer.tls().isEmpty()) {
+                found.put("tls", answer.tls());
+            }
             if (!answer.server().isEmpty()) {
                 found.put("server", cut(answer.server()));
             }
@@ -46,6 +50,50 @@ public final class Fingerprint {
             found.put("version", "(not answered)");
         }
         return found;
+    }
+
+    /** What the system tells of a process: its program, a JVM's version and flags, the limits of its container. */
+    private static void process(Map<String, String> found, ProcessHandle handle) {
+        handle.info().command().ifPresent(executable -> {
+            Path program = Path.of(executable);
+            found.put("executable", program.getFileName().toString());
+            if (program.getFileName().toString().equals("java")) {
+                jvm(found, program, handle.info().arguments().orElse(new String[0]));
+            }
+        });
+        limits(found, Path.of("/proc", Long.toString(handle.pid()), "cgroup"), Path.of("/sys/fs/cgroup"));
+    }
+
+    private static void jvm(Map<String, String> found, Path program, String[] arguments) {
+        Path release = program.getParent().resolveSibling("release");
+        try (var lines = Files.lines(release)) {
+            lines.filter(line -> line.startsWith("JAVA_RUNTIME_VERSION=")).findFirst()
+                    .ifPresent(line -> found.put("jvm", line.replaceFirst("^[^=]*=", "").replace("\"", "")));
+        } catch (IOException | java.io.UncheckedIOException _) {
+            // a JVM without a release file tells its version no other way
+        }
+        found.put("jvm-flags", cut(java.util.Arrays.stream(arguments).filter(argument -> argument.startsWith("-X"))
+                .sorted().collect(java.util.stream.Collectors.joining(" "))));
+    }
+
+    /** The limits of the control group (version 2) that a process is in; nothing where there is none. */
+    static void limits(Map<String, String> found, Path membership, Path root) {
+        try {
+            String group = Files.readAllLines(membership).stream().filter(line -> line.startsWith("0::")).findFirst()
+                    .map(line -> line.substring(3)).orElse("");
+            if (group.isEmpty()) {
+                return;
+            }
+            Path folder = root.resolve(group.replaceFirst("^/+", ""));
+            for (String limit : new String[]{"cpu.max", "memory.max"}) {
+                Path file = folder.resolve(limit);
+                if (Files.isReadable(file)) {
+                    found.put("cgroup-" + limit, Files.readString(file).strip());
+                }
+            }
+        } catch (IOException _) {
+            // told by the attribute's absence
+        }
     }
 
     private static String cut(String value) {

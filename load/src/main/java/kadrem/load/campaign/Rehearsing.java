@@ -112,6 +112,7 @@ public final class Rehearsing {
 
     private Optional<CandidateProcess> bringUp(Candidate candidate, Control control)
             throws CandidateFailure, InterruptedException {
+        Consent.ofUser().require(candidate.address());
         Optional<CandidateProcess> launched = Optional.empty();
         if (candidate.launch().isPresent() && !isUp.test(candidate)) {
             told.accept(candidate, "launching");

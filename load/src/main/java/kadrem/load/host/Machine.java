@@ -1,7 +1,11 @@
 package kadrem.load.host;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 
 import kadrem.core.verdict.Wording;
 import oshi.SystemInfo;
@@ -22,8 +26,19 @@ public final class Machine {
         attributes.put("cpu", processor.getProcessorIdentifier().getName().replaceFirst("\\s*@.*$", "").strip());
         attributes.put("cpu-megahertz", Long.toString(processor.getProcessorIdentifier().getVendorFreq() / 1_000_000));
         attributes.put("processors", Integer.toString(processor.getLogicalProcessorCount()));
+        governor().ifPresent(governor -> attributes.put("cpu-governor", governor));
         attributes.put("memory", Wording.bytes(system.getHardware().getMemory().getTotal()));
         attributes.put("kadrem-jvm", System.getProperty("java.vm.name") + " " + Runtime.version());
         return attributes;
+    }
+
+    /** How the system chooses the processors' speed; empty where it does not tell. */
+    private static Optional<String> governor() {
+        Path file = Path.of("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor");
+        try {
+            return Files.isReadable(file) ? Optional.of(Files.readString(file).strip()) : Optional.empty();
+        } catch (IOException _) {
+            return Optional.empty();
+        }
     }
 }

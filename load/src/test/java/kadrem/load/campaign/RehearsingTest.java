@@ -59,7 +59,7 @@ class RehearsingTest {
                 new Question("?", candidates[0].id(), 0.05, List.of(new Question.Decider(Metric.P50, 0.1))),
                 List.of(candidates), new Workload(List.of(new ValueList.NumberRange("berth", 1, 2400)),
                         List.of(new Visit("look", 1, calls))),
-                load, new Plan(6, 3, Duration.ZERO), Agreement.EXACT);
+                load, new Plan(6, 3, Duration.ZERO));
     }
 
     private Rehearsal rehearse(Study study) throws Exception {
