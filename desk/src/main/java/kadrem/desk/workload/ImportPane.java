@@ -1,6 +1,7 @@
 package kadrem.desk.workload;
 
 import java.io.File;
+import java.io.IOException;
 import java.nio.file.Path;
 import java.util.HashSet;
 import java.util.Map;
@@ -24,10 +25,14 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
 import kadrem.desk.Session;
+import kadrem.files.imports.CallCollector;
 import kadrem.files.imports.HarImport;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
 import kadrem.files.imports.Importing;
+import kadrem.load.campaign.Consent;
+import kadrem.load.record.RecordingProxy;
+import org.jspecify.annotations.Nullable;
 
 /** Takes calls over from a file or a pasted text: shows what is kept and what is dropped before anything is changed. */
 final class ImportPane {
@@ -40,11 +45,14 @@ final class ImportPane {
     private final TextArea pasted = new TextArea();
     private final ProgressBar progress = new ProgressBar(0);
     private final FlowPane hosts = new FlowPane(14, 6);
+    private final TextField port = new TextField("18090");
+    private final Button record = new Button("Record");
     private final CheckBox keepStatic = new CheckBox("keep style sheets, scripts, pictures and fonts");
     private final Label summary = new Label();
     private final TextArea preview = new TextArea();
     private final Button add = new Button("Add to the workload");
     private Optional<Imported> imported = Optional.empty();
+    private @Nullable RecordingProxy proxy;
     /** Of several readings that were begun, the last one counts. */
     private int reading;
 
@@ -90,10 +98,19 @@ final class ImportPane {
         add.setOnAction(_ -> add());
         var back = new Button("Back");
         back.setId("import-back");
-        back.setOnAction(_ -> close.run());
+        back.setOnAction(_ -> leave());
+        record.setId("import-record");
+        record.setOnAction(_ -> toggleRecording());
+        var recordWords = new Label("or record a client that uses a proxy for plain HTTP on 127.0.0.1 port");
+        port.setId("import-port");
+        port.setAccessibleText("port of the recording proxy");
+        port.setPrefWidth(70);
+        port.getStyleClass().add("code-field");
+        var recording = new HBox(6, recordWords, port, record);
+        recording.setAlignment(Pos.CENTER_LEFT);
         var from = new HBox(6, file, choose);
         from.setAlignment(Pos.CENTER_LEFT);
-        view.getChildren().addAll(title, words, from, pasted, progress, hosts, keepStatic, summary, preview,
+        view.getChildren().addAll(title, words, from, pasted, recording, progress, hosts, keepStatic, summary, preview,
                 new HBox(8, add, back));
     }
 
@@ -207,10 +224,57 @@ final class ImportPane {
                 .map(call -> call.method() + " " + call.target()).collect(Collectors.joining("\n"))).orElse(""));
     }
 
+    private void toggleRecording() {
+        RecordingProxy running = proxy;
+        if (running != null) {
+            stopRecording();
+            return;
+        }
+        // every host is kept: what a client was made to send was meant
+        var collector = new CallCollector(_ -> true, keepStatic.isSelected());
+        int number = ++reading;
+        try {
+            proxy = RecordingProxy.on(Integer.parseInt(port.getText().strip()), Consent.ofUser()::allows,
+                    request -> Platform.runLater(() -> {
+                        collector.take(request.method(), request.host(), request.target(), request.headers(),
+                                request.body(), request.contentType(), Optional.of(request.begun()), request.took());
+                        if (!collector.isEmpty()) {
+                            Imported made = collector.imported("recorded");
+                            ended(number, Optional.of(made), made.summary() + ".");
+                        }
+                    }));
+            record.setText("Stop recording");
+            keepStatic.setVisible(true);
+            summary.getStyleClass().setAll("label", "fact");
+            summary.setText("Recording. Tell the client to use the proxy http://127.0.0.1:" + proxy.port()
+                    + ", and use it.");
+        } catch (IOException cause) {
+            summary.getStyleClass().setAll("label", "problem");
+            summary.setText("The port cannot be had: " + cause.getMessage() + ". Choose another.");
+        } catch (NumberFormatException _) {
+            summary.getStyleClass().setAll("label", "problem");
+            summary.setText("\"" + port.getText() + "\" is no port. Write a number such as 18090.");
+        }
+    }
+
+    private void stopRecording() {
+        RecordingProxy running = proxy;
+        proxy = null;
+        record.setText("Record");
+        if (running != null) {
+            Thread.ofVirtual().start(running::close);
+        }
+    }
+
+    private void leave() {
+        stopRecording();
+        close.run();
+    }
+
     private void add() {
         session.state().ifPresent(state -> imported.ifPresent(one -> {
             session.edit(one.edits(state.study().workload()), summary::setText);
-            close.run();
+            leave();
         }));
     }
 }

@@ -82,6 +82,7 @@ public final class WorkloadStation implements Station {
         rejected.setWrapText(true);
         rejected.getStyleClass().add("problem");
         rejected.setId("workload-rejected");
+        rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
         title.getStyleClass().add("section-heading");
         title.setId("editor-title");
         var listHeading = new Label("Value lists");

@@ -12,16 +12,11 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
-import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.DoubleConsumer;
-import java.util.regex.Pattern;
 
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
@@ -37,13 +32,10 @@ import kadrem.core.study.Call;
  * file.
  */
 public final class HarImport {
-    private static final int MOST_CALLS = 2_000;
     private static final int MOST_STRING = 256 * 1024 * 1024;
     private static final ObjectMapper MAPPER = JsonMapper.builder(com.fasterxml.jackson.core.JsonFactory.builder()
             .streamReadConstraints(StreamReadConstraints.builder().maxStringLength(MOST_STRING).build()).build())
             .build();
-    private static final Pattern STATIC_NAME = Pattern.compile(
-            "(?i).*\\.(css|js|mjs|map|png|jpe?g|gif|svg|webp|avif|ico|woff2?|ttf|otf|eot|mp4|webm|mp3|wasm|pdf)");
 
     private HarImport() {
     }
@@ -71,9 +63,8 @@ public final class HarImport {
         var count = new long[1];
         read(file, progress, entry -> {
             count[0]++;
-            if (!isStatic(entry)) {
-                target(entry).ifPresent(uri -> hosts.merge(host(uri), 1L, Long::sum));
-            }
+            target(entry).filter(uri -> !CallCollector.isStatic(target(uri), contentType(entry)))
+                    .ifPresent(uri -> hosts.merge(host(uri), 1L, Long::sum));
         });
         return new Survey(hosts, count[0]);
     }
@@ -87,13 +78,13 @@ public final class HarImport {
      */
     public static Imported read(Path file, Set<String> hosts, boolean keepStatic, DoubleConsumer progress)
             throws ImportException {
-        var sink = new Sink(hosts, keepStatic);
-        read(file, progress, sink::take);
-        if (sink.kept.isEmpty()) {
+        var collector = new CallCollector(hosts::contains, keepStatic);
+        read(file, progress, entry -> take(collector, entry));
+        if (collector.isEmpty()) {
             throw new ImportException(file + " holds no call to " + String.join(", ", hosts)
                     + (keepStatic ? "" : " that is not a static file") + ". It was not imported.");
         }
-        return sink.imported(file.getFileName().toString().replaceFirst("\\.[^.]*$", ""));
+        return collector.imported(file.getFileName().toString().replaceFirst("\\.[^.]*$", ""));
     }
 
     private interface Taker {
@@ -150,111 +141,51 @@ public final class HarImport {
         return uri.getPort() < 0 ? uri.getHost() : uri.getHost() + ":" + uri.getPort();
     }
 
-    private static boolean isStatic(JsonNode entry) {
-        String type = entry.path("response").path("content").path("mimeType").asText().toLowerCase(Locale.ROOT);
-        String path = target(entry).map(URI::getPath).orElse("");
-        return type.startsWith("image/") || type.startsWith("font/") || type.startsWith("video/")
-                || type.startsWith("audio/") || type.contains("css") || type.contains("javascript")
-                || type.contains("font") || STATIC_NAME.matcher(path).matches();
+    private static String contentType(JsonNode entry) {
+        return entry.path("response").path("content").path("mimeType").asText();
     }
 
-    /** Keeps what is wanted and counts what is not. */
-    private static final class Sink {
-        private final Set<String> hosts;
-        private final boolean keepStatic;
-        private final List<FoundCall> kept = new ArrayList<>();
-        private final Map<String, Long> dropped = new LinkedHashMap<>();
-        private final Set<String> secrets = new LinkedHashSet<>();
-        private Optional<Instant> lastEnd = Optional.empty();
+    private static String target(URI uri) {
+        String path = uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath();
+        return path + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
+    }
 
-        Sink(Set<String> hosts, boolean keepStatic) {
-            this.hosts = hosts;
-            this.keepStatic = keepStatic;
-            List.of("static files", "third parties", "equal calls", "not over HTTP", "over the limit of " + MOST_CALLS)
-                    .forEach(reason -> dropped.put(reason, 0L));
+    private static void take(CallCollector collector, JsonNode entry) {
+        Optional<URI> uri = target(entry);
+        if (uri.isEmpty()) {
+            collector.drop("not over HTTP");
+            return;
         }
+        JsonNode request = entry.path("request");
+        var headers = new ArrayList<Call.Header>();
+        request.path("headers").forEach(
+                header -> headers.add(new Call.Header(header.path("name").asText(), header.path("value").asText())));
+        collector.take(request.path("method").asText("GET"), host(uri.get()), target(uri.get()), headers,
+                body(request.path("postData")), contentType(entry), instant(entry),
+                Duration.ofNanos((long) (Math.max(0, entry.path("time").asDouble()) * 1e6)));
+    }
 
-        private void drop(String reason) {
-            dropped.merge(reason, 1L, Long::sum);
+    private static Optional<Instant> instant(JsonNode entry) {
+        try {
+            return Optional.of(OffsetDateTime.parse(entry.path("startedDateTime").asText()).toInstant());
+        } catch (DateTimeException _) {
+            return Optional.empty();
         }
+    }
 
-        void take(JsonNode entry) {
-            Optional<URI> uri = target(entry);
-            if (uri.isEmpty()) {
-                drop("not over HTTP");
-            } else if (!hosts.contains(host(uri.get()))) {
-                drop("third parties");
-            } else if (!keepStatic && isStatic(entry)) {
-                drop("static files");
-            } else {
-                keep(entry, uri.get());
-            }
+    /** Text of the body; parameters of a form, where only they are there, in the form's encoding. */
+    private static String body(JsonNode post) {
+        if (!post.path("text").asText().isEmpty() || !post.path("params").isArray()) {
+            return post.path("text").asText();
         }
+        var pairs = new ArrayList<String>();
+        post.path("params").forEach(
+                one -> pairs.add(encode(one.path("name").asText()) + "=" + encode(one.path("value").asText())));
+        return String.join("&", pairs);
+    }
 
-        private void keep(JsonNode entry, URI uri) {
-            JsonNode request = entry.path("request");
-            var headers = new ArrayList<Call.Header>();
-            for (JsonNode header : request.path("headers")) {
-                String name = header.path("name").asText();
-                if (Imported.isSecret(name)) {
-                    secrets.add(name);
-                }
-                Imported.worthKeeping(name, header.path("value").asText()).ifPresent(headers::add);
-            }
-            String path = uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath();
-            String target = path + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
-            var call = new FoundCall(request.path("method").asText("GET").toUpperCase(Locale.ROOT), host(uri), target,
-                    headers, body(request.path("postData")), Optional.empty());
-            Optional<Instant> begin = instant(entry);
-            pauseBefore(begin);
-            lastEnd = begin.map(at -> at.plusNanos((long) (Math.max(0, entry.path("time").asDouble()) * 1e6)));
-            if (kept.stream().anyMatch(call::sends)) {
-                drop("equal calls");
-            } else if (kept.size() >= MOST_CALLS) {
-                drop("over the limit of " + MOST_CALLS);
-            } else {
-                kept.add(call);
-            }
-        }
-
-        /** The time from the end of the call before until this one began was the user's. */
-        private void pauseBefore(Optional<Instant> begin) {
-            if (!kept.isEmpty() && begin.isPresent() && lastEnd.isPresent()) {
-                Duration pause = Duration.between(lastEnd.get(), begin.get());
-                FoundCall before = kept.getLast();
-                if (pause.isPositive() && pause.toMinutes() < 10 && before.pause().isEmpty()) {
-                    kept.set(kept.size() - 1, new FoundCall(before.method(), before.host(), before.target(),
-                            before.headers(), before.body(), Optional.of(pause)));
-                }
-            }
-        }
-
-        private static Optional<Instant> instant(JsonNode entry) {
-            try {
-                return Optional.of(OffsetDateTime.parse(entry.path("startedDateTime").asText()).toInstant());
-            } catch (DateTimeException _) {
-                return Optional.empty();
-            }
-        }
-
-        /** Text of the body; parameters of a form, where only they are there, in the form's encoding. */
-        private static String body(JsonNode post) {
-            if (!post.path("text").asText().isEmpty() || !post.path("params").isArray()) {
-                return post.path("text").asText();
-            }
-            var pairs = new ArrayList<String>();
-            post.path("params").forEach(one -> pairs.add(encode(one.path("name").asText()) + "="
-                    + encode(one.path("value").asText())));
-            return String.join("&", pairs);
-        }
-
-        private static String encode(String text) {
-            return java.net.URLEncoder.encode(text, java.nio.charset.StandardCharsets.UTF_8);
-        }
-
-        Imported imported(String name) {
-            return new Imported(name, kept, dropped, secrets.stream().map(Imported::secretNote).toList());
-        }
+    private static String encode(String text) {
+        return java.net.URLEncoder.encode(text, java.nio.charset.StandardCharsets.UTF_8);
     }
 
     /** Counts the bytes read. */
