@@ -6,6 +6,12 @@ import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.ProxySelector;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -16,6 +22,7 @@ import java.util.stream.Stream;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.files.run.RunReader;
+import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.LoopService;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -154,6 +161,71 @@ class MainTest {
             assertThat(pair.path("outcome").asText()).isEqualTo("not-settled");
         }
         assertThat(kadrem("compare", study)).isZero();
+    }
+
+    @Test
+    void aStudyIsMadeFilledByImportAndRehearsed() throws Exception {
+        String made = folder.resolve("made").toString();
+        assertThat(kadrem("new", made, "--name", "Two boards")).isZero();
+        assertThat(kadrem("new", made)).isEqualTo(Main.BAD_INPUT);
+        Path command = folder.resolve("command.txt");
+        Files.writeString(command, "curl 'http://127.0.0.1:8080/berths/7' -H 'Accept: application/json'");
+        assertThat(kadrem("import", command.toString(), "--into", made, "--preview")).isZero();
+        assertThat(out.toString()).contains("1 call kept").contains("GET /berths/7").contains("Nothing was changed.");
+        assertThat(kadrem("import", command.toString(), "--into", made)).isZero();
+        assertThat(Files.readString(folder.resolve("made/study.yaml"))).contains("/berths/7");
+        assertThat(kadrem("import", command.toString(), "--into", made, "--as", "letter")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("import", folder.resolve("none.har").toString(), "--into", made)).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("rehearse", made)).as("nobody answers there").isEqualTo(Main.RUN_FAILED);
+        assertThat(out.toString()).contains("does not answer with success");
+        assertThat(err.toString()).contains("There is a study in").contains("no kind of import")
+                .contains("There is no file").doesNotContain("Exception");
+    }
+
+    @Test
+    void rehearsesAndStopsAMeasurementWhereAnswersDiffer() throws Exception {
+        Path study = study(1);
+        assertThat(kadrem("rehearse", study.toString(), "--format", "json")).as(out.toString()).isZero();
+        JsonNode json = JSON.readTree(out.toString());
+        assertThat(json.path("agrees").asBoolean()).isTrue();
+        assertThat(json.path("candidates").size()).isEqualTo(2);
+        assertThat(study.resolve("rehearsal.json")).exists();
+        String text = Files.readString(study.resolve("study.yaml"));
+        Files.writeString(study.resolve("study.yaml"),
+                text + "rehearsal: {ignoreHeaders: [content-type]}\nintendedDifferences: [server]\n");
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("rehearse", study.toString())).isZero();
+        assertThat(out.toString()).contains("All candidates answer alike.").contains("200");
+        // as if the candidates had answered otherwise
+        Path kept = study.resolve("rehearsal.json");
+        Files.writeString(kept, Files.readString(kept).replaceFirst("\"differences\" : \\[ ?]",
+                "\"differences\" : [ {\"call\": \"one-berth\", \"candidate\": \"loop\", \"where\": \"\\$.id\","
+                        + " \"baseline\": \"1\", \"value\": \"2\"} ]"));
+        assertThat(kadrem("measure", study.toString())).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("Nothing was measured: the rehearsal found 1 difference").contains("$.id");
+        assertThat(study.resolve("runs")).doesNotExist();
+    }
+
+    @Test
+    void recordsWhatAClientSends() throws Exception {
+        String made = folder.resolve("made").toString();
+        kadrem("new", made);
+        int port = freePort();
+        Thread recording = Thread.ofPlatform().start(
+                () -> kadrem("record", "--into", made, "--port", Integer.toString(port), "--calls", "1"));
+        try (LoopService board = LoopService.on(0);
+                HttpClient client = HttpClient.newBuilder()
+                        .proxy(ProxySelector.of(new InetSocketAddress("127.0.0.1", port))).build()) {
+            for (int i = 0; i < 600 && !out.toString().contains("Recording."); i++) {
+                TimeUnit.MILLISECONDS.sleep(50);
+            }
+            assertThat(client.send(HttpRequest.newBuilder(
+                    URI.create("http://127.0.0.1:" + board.port() + "/berths/31")).build(),
+                    HttpResponse.BodyHandlers.ofString()).statusCode()).isEqualTo(200);
+        }
+        recording.join(30_000);
+        assertThat(out.toString()).contains("1 call kept").contains("visit \"recorded\"");
+        assertThat(Files.readString(folder.resolve("made/study.yaml"))).contains("path: /berths/31");
     }
 
     @Test

@@ -135,6 +135,34 @@ class CampaignTest {
         assertThat(Campaign.remaining(study, store.runs(), 1)).as("failed runs are made again").hasSize(2);
     }
 
+    private static Candidate resetting(Candidate candidate, String... command) {
+        return new Candidate(candidate.id(), candidate.name(), candidate.address(), candidate.launch(),
+                candidate.ready(), Optional.of(new Candidate.ControlCommand(List.of(command))), Optional.empty());
+    }
+
+    @Test
+    void aCommandMayResetACandidate() throws IOException {
+        RunRecord good = run(study(1, resetting(standIn("loop", freePort()), "sh", "-c", "echo done > reset.txt")))
+                .getFirst();
+        assertThat(good.outcome()).as(good.reason()).isEqualTo(RunOutcome.COMPLETE);
+        assertThat(folder.resolve("reset.txt")).exists();
+        assertThat(good.fingerprint()).containsKeys("jvm", "jvm-flags").containsEntry("protocol", "HTTP/1.1");
+        store.records.clear();
+        RunRecord bad = run(study(1, resetting(standIn("loop", freePort()), "sh", "-c", "echo no table; exit 4")))
+                .getFirst();
+        assertThat(bad.outcome()).isEqualTo(RunOutcome.FAILED);
+        assertThat(bad.reason()).contains("ended with exit code 4: no table");
+    }
+
+    @Test
+    void aHostBeyondThisMachineIsNotLoadedWithoutConsent() {
+        Candidate far = new Candidate("far", "far", new Address("board.example", 80, ""), Optional.empty(), "/",
+                Optional.empty(), Optional.empty());
+        RunRecord run = run(study(1, far)).getFirst();
+        assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED);
+        assertThat(run.reason()).contains("you have not said that you may load it");
+    }
+
     @Test
     void aPortInUseIsSaidBeforeAnythingIsStarted() throws IOException {
         try (var taken = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
