@@ -48,7 +48,8 @@ class SchemasTest {
         int from = text.indexOf("```yaml\n") + "```yaml\n".length();
         JsonNode example = YAML.readTree(text.substring(from, text.indexOf("```", from)));
         assertThat(schema("study").validate(example)).isEmpty();
-        for (String mistake : List.of("{\"signIn\": {\"bearer\": \"plain-secret\"}}", "{\"load\": {\"model\": \"half\"}}",
+        for (String mistake : List.of("{\"signIn\": {\"bearer\": \"plain-secret\"}}",
+                "{\"load\": {\"model\": \"half\"}}",
                 "{\"rehearsal\": {\"ignoreJson\": [\"a.b\"]}}")) {
             JsonNode spoiled = JSON.readerForUpdating(example.deepCopy()).readValue(mistake);
             assertThat(schema("study").validate(spoiled)).as(mistake).isNotEmpty();
