@@ -26,7 +26,7 @@ class CandidatesReaderTest {
         Files.writeString(folder.resolve("study.yaml"), """
                 kadrem: 1
                 name: s
-                question: {text: Which one?, decide: [{metric: p50}]}
+                question: {text: Which, decide: [{metric: p50}]}
                 %s
                 candidates:
                   - {id: a, address: "https://127.0.0.1:8443/api/", %s}
@@ -91,7 +91,7 @@ class CandidatesReaderTest {
         Files.writeString(folder.resolve("study.yaml"), """
                 kadrem: 1
                 name: s
-                question: {text: Which one?, decide: [{metric: p50}]}
+                question: {text: Which, decide: [{metric: p50}]}
                 candidates: [{id: a, address: "http://127.0.0.1:1"}, {id: b, address: "http://127.0.0.1:2"}]
                 workload:
                   values: [{name: v, file: values/v.csv, column: "%s"}]
