@@ -149,7 +149,7 @@ class StudyMakingTest {
         assertThat(call.body().templates()).containsExactly("{\"berth\": 7}");
         window.press("add-visit");
         awaitSaved(study, "visit 2");
-        window.robot().clickOn(window.find("visit-1", Button.class));
+        window.press("visit-1");
         window.enter("visit-share", "30");
         awaitSaved(study, "share: \"30\"");
         window.press("remove");

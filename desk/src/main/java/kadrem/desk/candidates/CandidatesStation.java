@@ -46,7 +46,6 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Hangar hangar;
     private final Label rejected = new Label();
     private final FlowPane consents = new FlowPane(8, 6);
-    private boolean rebuilding;
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
     private final Button stopAll = new Button("Stop all");
@@ -132,9 +131,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         stopAll.setDisable(!any);
         launchAll.setDisable(study.candidates().stream().noneMatch(one -> one.launch().isPresent()));
         Optional<Writing> writing = writing();
-        rebuilding = true;
         grid.getChildren().clear();
-        rebuilding = false;
         grid.getColumnConstraints().clear();
         var names = new ColumnConstraints(130);
         grid.getColumnConstraints().add(names);
@@ -309,7 +306,9 @@ public final class CandidatesStation implements Station, AutoCloseable {
         field.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
                 + (text.isEmpty() ? "" : ": " + text)));
         Runnable commit = () -> {
-            if (!rebuilding && !field.getText().strip().equals(text)) {
+            // a field that was replaced loses the focus too, a moment later
+            boolean shown = field.getParent() == grid;
+            if (shown && !field.getText().strip().equals(text)) {
                 edit(List.of(attribute.change().apply("candidates[" + index + "]", field.getText())));
             }
         };
