@@ -11,6 +11,8 @@ import java.util.stream.Collectors;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 import org.apache.commons.text.StringTokenizer;
@@ -27,6 +29,9 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("name", "what people call it", Candidate::name, (path, text) -> put(path, "name", text)),
             new Attribute("address", "http://127.0.0.1:8080", one -> one.address().toString(),
                     (path, text) -> put(path, "address", text)),
+            new Attribute("sign-in", "none, or as bearer {{env:TOKEN}}", one -> signIn(one.access().signIn()),
+                    Attribute::signIn),
+            new Attribute("tls", "certificate checked, or no-verify", one -> tls(one.access().tls()), Attribute::tls),
             new Attribute("launch", "already running", one -> one.launch().map(Launch::command).map(Attribute::words)
                     .orElse(""), Attribute::launch),
             new Attribute("working folder", "the study's",
@@ -53,6 +58,68 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
 
     private static Edit put(String path, String field, String text) {
         return put(path, Map.of(field, text.isBlank() ? Optional.empty() : Optional.of(text.strip())));
+    }
+
+    /** "basic USER PASSWORD", "digest USER PASSWORD", "bearer TOKEN", "key HEADER VALUE", "oauth ADDRESS CLIENT SECRET SCOPE". */
+    private static String signIn(SignIn signIn) {
+        return switch (signIn) {
+            case SignIn.None() -> "";
+            case SignIn.Basic(String user, String password) -> words(List.of("basic", user, password));
+            case SignIn.Digest(String user, String password) -> words(List.of("digest", user, password));
+            case SignIn.Bearer(String token) -> words(List.of("bearer", token));
+            case SignIn.Key(String header, String value) -> words(List.of("key", header, value));
+            case SignIn.ClientCredentials(String address, String client, String secret, String scope) ->
+                words(scope.isEmpty()
+                        ? List.of("oauth", address, client, secret)
+                        : List.of("oauth", address, client, secret, scope));
+        };
+    }
+
+    private static Edit signIn(String path, String text) {
+        List<String> words = split(text);
+        if (words.isEmpty()) {
+            return put(path, Map.of("signIn", Optional.empty()));
+        }
+        String kind = words.getFirst();
+        Object written = switch (kind) {
+            case "basic", "digest" -> Map.of(kind, Map.of("user", word(words, 1), "password", word(words, 2)));
+            case "bearer" -> Map.of(kind, word(words, 1));
+            case "key" -> Map.of("header", Map.of("name", word(words, 1), "value", word(words, 2)));
+            case "oauth" -> Map.of(kind, Map.of("tokenAddress", word(words, 1), "client", word(words, 2), "secret",
+                    word(words, 3), "scope", word(words, 4)));
+            // told as an unknown way by the study's own check
+            default -> Map.of(kind, word(words, 1));
+        };
+        return put(path, Map.of("signIn", Optional.of(written)));
+    }
+
+    private static String word(List<String> words, int place) {
+        return place < words.size() ? words.get(place) : "";
+    }
+
+    /** "no-verify", "authority FILE", "certificate FILE key FILE", in any order. */
+    private static String tls(Tls tls) {
+        var words = new ArrayList<String>();
+        if (!tls.verify()) {
+            words.add("no-verify");
+        }
+        tls.authority().ifPresent(file -> words.addAll(List.of("authority", file)));
+        tls.certificate().ifPresent(file -> words.addAll(List.of("certificate", file)));
+        tls.key().ifPresent(file -> words.addAll(List.of("key", file)));
+        return words(words);
+    }
+
+    private static Edit tls(String path, String text) {
+        Map<String, String> group = new java.util.TreeMap<>();
+        List<String> words = split(text);
+        for (int i = 0; i < words.size(); i++) {
+            if (words.get(i).equals("no-verify")) {
+                group.put("verify", "false");
+            } else {
+                group.put(words.get(i), word(words, ++i));
+            }
+        }
+        return put(path, Map.of("tls", group.isEmpty() ? Optional.empty() : Optional.of(group)));
     }
 
     /** A candidate without a command is one that already runs. */

@@ -245,7 +245,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             int index = study.indexOf(candidate.id());
             var name = new CandidateMark(index).label(candidate.name());
             boolean baseline = candidate.id().equals(study.question().baseline());
-            var role = new Label(baseline ? "baseline" : "compared with it");
+            var role = new Label(baseline ? "baseline" : "");
             role.getStyleClass().add("muted");
             var second = new HBox(8, role, order(study, candidate));
             second.setAlignment(Pos.CENTER_LEFT);

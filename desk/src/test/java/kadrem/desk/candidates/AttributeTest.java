@@ -1,7 +1,9 @@
 package kadrem.desk.candidates;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -11,6 +13,8 @@ import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** What is written into a field of the Candidates station is what the study then says. */
 class AttributeTest {
@@ -60,6 +64,27 @@ class AttributeTest {
         assertThat(attribute("reset").text().apply(file.study().candidates().getFirst())).isEqualTo("POST /reset");
         assertThat(set("reset", "").reset()).isEmpty();
         assertThat(set("ready probe", "").ready()).isEqualTo("/");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"basic harbour {{env:P}}", "digest harbour {{file:~/p}}", "bearer {{env:T}}",
+            "key X-API-Key {{env:K}}", "oauth http://127.0.0.1:9/t me {{env:S}}",
+            "oauth http://127.0.0.1:9/t me {{env:S}} \"berths read\"", ""})
+    void signInsAreReadBack(String text) throws Exception {
+        begin();
+        assertThat(attribute("sign-in").text().apply(set("sign-in", text))).isEqualTo(text);
+    }
+
+    @Test
+    void tlsIsReadBackAndSecretsAreRefused() throws Exception {
+        begin();
+        Files.writeString(folder.resolve("s/ca.pem"), "x");
+        assertThat(attribute("tls").text().apply(set("tls", "no-verify authority ca.pem")))
+                .isEqualTo("no-verify authority ca.pem");
+        assertThat(attribute("tls").text().apply(set("tls", ""))).isEmpty();
+        assertThatThrownBy(() -> set("sign-in", "bearer plain")).hasMessageContaining("holds a secret itself");
+        assertThatThrownBy(() -> set("sign-in", "basic harbour")).hasMessageContaining("holds a secret itself");
+        assertThatThrownBy(() -> set("tls", "authority none.pem")).hasMessageContaining("no such file");
     }
 
     @Test
