@@ -95,11 +95,11 @@ final class DrivenWindow {
         robot.clickOn(find("spine-" + station, Node.class));
     }
 
-    /** Presses a button that may be out of sight in a scrolled pane. */
+    /** Presses a button that may be out of sight in a scrolled pane, as it is at that moment. */
     void press(String id) throws Exception {
-        ButtonBase button = find(id, ButtonBase.class);
-        await("#" + id + " to be enabled", () -> !button.isDisabled());
-        WaitForAsyncUtils.asyncFx(button::fire).get();
+        await("#" + id + " to be enabled",
+                () -> robot.lookup("#" + id).tryQuery().filter(node -> !node.isDisabled()).isPresent());
+        WaitForAsyncUtils.asyncFx(() -> robot.lookup("#" + id).queryAs(ButtonBase.class).fire()).get();
     }
 
     void type(TextField field, String text) {
@@ -109,10 +109,14 @@ final class DrivenWindow {
         robot.push(KeyCode.ENTER);
     }
 
-    /** Puts a text into a field and leaves it with the key Enter, as after pasting. */
+    /**
+     * Puts a text into a field and leaves it with the key Enter, as after pasting. The field is looked up and filled in one
+     * step of the interface thread, since a station may put another in its place at any time.
+     */
     void enter(String id, String text) throws Exception {
-        TextInputControl field = find(id, TextInputControl.class);
+        await("#" + id, () -> isThere(id));
         WaitForAsyncUtils.asyncFx(() -> {
+            TextInputControl field = robot.lookup("#" + id).queryAs(TextInputControl.class);
             field.requestFocus();
             field.setText(text);
             if (field instanceof TextField line && line.getOnAction() != null) {

@@ -181,6 +181,68 @@ class StudyMakingTest {
     }
 
     @Test
+    void expectationsAreAddedRowByRowAndTakenBack() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("workload");
+        window.press("add-expectations");
+        TextField what = (TextField) window.robot().lookup("#rows-expectations .text-field").queryAll().iterator()
+                .next();
+        window.robot().clickOn(what);
+        window.robot().write("$.free");
+        window.robot().clickOn(window.find("call-name", TextField.class));
+        awaitSaved(study, "$.free");
+        assertThat(saved(study).workload().calls().getFirst().expected().content()).singleElement()
+                .satisfies(one -> assertThat(one.words()).isEqualTo("$.free is there"));
+        DrivenWindow.await("the row", () -> window.robot().lookup("#rows-expectations .button").tryQuery().isPresent());
+        Button remove = window.robot().lookup("#rows-expectations .button").queryButton();
+        WaitForAsyncUtils.asyncFx(remove::fire).get();
+        DrivenWindow.await("the expectation to go",
+                () -> !DrivenWindow.read(study.resolve("study.yaml")).contains("$.free"));
+    }
+
+    @Test
+    void whatAClientSendsIsRecorded() throws Exception {
+        Path study = small();
+        int port = DrivenWindow.freePort();
+        window.open(study);
+        window.go("workload");
+        window.press("import");
+        window.enter("import-port", Integer.toString(port));
+        window.press("import-record");
+        DrivenWindow.await("the proxy", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
+                .startsWith("Recording."));
+        try (HttpClient client = HttpClient.newBuilder()
+                .proxy(java.net.ProxySelector.of(new java.net.InetSocketAddress("127.0.0.1", port))).build()) {
+            for (String path : List.of("/berths/7", "/berths/8", "/style.css")) {
+                client.send(HttpRequest.newBuilder(URI.create(address(one) + path)).build(),
+                        HttpResponse.BodyHandlers.discarding());
+            }
+        }
+        DrivenWindow.await("the calls", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
+                .startsWith("2 calls kept"));
+        window.press("import-add");
+        awaitSaved(study, "/berths/{{berths}}");
+        assertThat(saved(study).workload().visits().getLast().name()).isEqualTo("recorded");
+    }
+
+    @Test
+    void differencesThatAreMeantAreTicked() throws Exception {
+        Path study = small();
+        Files.writeString(study.resolve("study.yaml"), DrivenWindow.read(study.resolve("study.yaml"))
+                .replaceFirst("ready: /health\n  - id: b", "ready: /health?a\n  - id: b"));
+        window.open(study);
+        window.press("intended-ready-probe");
+        awaitSaved(study, "intendedDifferences:");
+        assertThat(saved(study).intended()).containsExactly("ready probe");
+        window.press("remove-b");
+        DrivenWindow.await("the candidate to go", () -> !window.isThere("name-b"));
+        assertThat(saved(study).candidates()).hasSize(1);
+        window.press("add-candidate");
+        DrivenWindow.await("another", () -> window.isThere("name-candidate-2"));
+    }
+
+    @Test
     void aDifferenceBlocksTheMeasurementUntilItIsAcceptedWithAReason() throws Exception {
         Path study = small();
         try (HttpClient client = HttpClient.newHttpClient()) {

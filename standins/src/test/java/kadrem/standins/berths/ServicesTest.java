@@ -12,6 +12,9 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.concurrent.Executors;
+import java.util.stream.IntStream;
+import java.util.concurrent.Future;
 import java.util.Optional;
 
 import com.fasterxml.jackson.databind.JsonNode;
@@ -19,6 +22,9 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** The three services are built differently and must answer the same. */
 class ServicesTest {
@@ -61,6 +67,45 @@ class ServicesTest {
             assertThat(other.headers().firstValue("Content-Type")).hasValue("application/json");
         }
         return first;
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', value = {"GET | /berths | 400", "GET | /berths?day=soon | 400", "GET | /berths/0 | 404",
+            "GET | /berths/99999 | 404", "GET | /tides/nowhere?day=2026-07-14 | 404", "GET | /tides/north-mole | 400",
+            "GET | /nothing | 404", "DELETE | /berths/7 | 405", "POST | /nothing | 404", "POST | /reservations | 400"})
+    void mistakesAreAnsweredAlike(String method, String path, int status) throws Exception {
+        HttpResponse<String> answer = all(method, path, "");
+        assertThat(answer.statusCode()).isEqualTo(status);
+        assertThat(JSON.readTree(answer.body()).path("error").asText()).isNotEmpty();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"{", "[]", "{\"berth\":7}", "{\"berth\":7,\"day\":\"x\",\"nights\":1,\"vessel\":\"T\"}",
+            "{\"berth\":7,\"day\":\"2026-12-01\",\"nights\":15,\"vessel\":\"T\"}",
+            "{\"berth\":7,\"day\":\"2026-12-01\",\"nights\":1,\"vessel\":\" \"}"})
+    void bookingsThatAreNoneAreRefusedAlike(String body) throws Exception {
+        assertThat(all("POST", "/reservations", body).statusCode()).isEqualTo(400);
+    }
+
+    /** Of many who want the same berth at the same time, one gets it, whatever the service is built like. */
+    @Test
+    void aBerthIsBookedOnce() throws Exception {
+        for (int port : ports) {
+            call(port, "POST", "/admin/reset", "");
+            String booking = "{\"berth\":9,\"day\":\"2027-03-01\",\"nights\":3,\"vessel\":\"Gannet\"}";
+            try (var together = Executors.newVirtualThreadPerTaskExecutor()) {
+                List<Future<Integer>> answers = IntStream.range(0, 12)
+                        .mapToObj(_ -> together.submit(
+                                () -> call(port, "POST", "/reservations", booking).statusCode()))
+                        .toList();
+                int booked = 0;
+                for (Future<Integer> answer : answers) {
+                    booked += answer.get() == 201 ? 1 : 0;
+                }
+                assertThat(booked).isEqualTo(1);
+            }
+            call(port, "POST", "/admin/reset", "");
+        }
     }
 
     @Test

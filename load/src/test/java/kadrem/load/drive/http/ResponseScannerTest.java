@@ -50,6 +50,58 @@ class ResponseScannerTest {
         assertThat(slow.feed(bytes(text.substring(text.length() - 1)))).isEqualTo(Progress.WHOLE);
     }
 
+    private static ResponseScanner keeping(ByteBuf body) {
+        var scanner = new ResponseScanner();
+        scanner.expect(false, body);
+        return scanner;
+    }
+
+    @Test
+    void aBodyIsKeptWithoutItsFramingWhereverItIsCut() {
+        for (int cut = 0; cut <= CHUNKED.length(); cut++) {
+            ByteBuf body = Unpooled.buffer();
+            ResponseScanner scanner = keeping(body);
+            scanner.feed(bytes(CHUNKED.substring(0, cut)));
+            scanner.feed(bytes(CHUNKED.substring(cut)));
+            assertThat(body.toString(StandardCharsets.US_ASCII)).as("cut at %d", cut).isEqualTo("hello world");
+        }
+        ByteBuf counted = Unpooled.buffer();
+        ResponseScanner scanner = keeping(counted);
+        scanner.feed(bytes(COUNTED));
+        assertThat(counted.toString(StandardCharsets.US_ASCII)).isEqualTo("hello");
+        scanner.expect(false, counted);
+        assertThat(counted.isReadable()).as("each answer begins with an empty body").isFalse();
+    }
+
+    @Test
+    void headersAreFoundInAnyCaseOfLetters() {
+        ResponseScanner scanner = scanner();
+        scanner.feed(bytes("HTTP/1.1 200 OK\r\nSet-Cookie: a=1\r\nset-COOKIE:b=2 \r\nX-Empty:\r\n"
+                + "Content-Length: 0\r\n\r\n"));
+        assertThat(scanner.headers("SET-cookie")).containsExactly("a=1", "b=2");
+        assertThat(scanner.headers("x-empty")).containsExactly("");
+        assertThat(scanner.headers("cookie")).as("not the end of another name").isEmpty();
+        assertThat(scanner.head()).startsWith("HTTP/1.1 200 OK\r\n").endsWith("\r\n\r\n");
+        scanner.expect(false, null);
+        assertThat(scanner.headers("Set-Cookie")).as("none of the answer before").isEmpty();
+    }
+
+    @Test
+    void aBodyThatIsTooLargeIsCountedAndNotKept() {
+        ByteBuf body = Unpooled.buffer();
+        ResponseScanner scanner = keeping(body);
+        int length = ResponseScanner.MOST_KEPT_BODY + 1;
+        scanner.feed(bytes("HTTP/1.1 200 OK\r\nContent-Length: " + length + "\r\n\r\n"));
+        var chunk = new byte[1024 * 1024];
+        Progress progress = Progress.MORE;
+        for (int left = length; left > 0; left -= chunk.length) {
+            progress = scanner.feed(Unpooled.wrappedBuffer(chunk, 0, Math.min(left, chunk.length)));
+        }
+        assertThat(progress).isEqualTo(Progress.WHOLE);
+        assertThat(scanner.bodyTooLarge()).isTrue();
+        assertThat(body.readableBytes()).isLessThanOrEqualTo(ResponseScanner.MOST_KEPT_BODY);
+    }
+
     @ParameterizedTest
     @ValueSource(strings = {"SSH-2.0-server\r\n", "HTTP/2 200 OK\r\n\r\n", "HTTP/1.1 2x0 OK\r\n\r\n",
             "HTTP/1.1 200 OK\r\nContent-Length: five\r\n\r\n",
