@@ -45,7 +45,8 @@ public final class Campaign {
     private final RunStore store;
     private final Clock clock;
     private final CampaignListener listener;
-    private final Map<String, String> machine = Machine.describe();
+    /** Found out when the campaign runs, which takes too long for the thread that makes it. */
+    private Map<String, String> machine = Map.of();
     private final String digest;
     private final Secrets secrets;
     private volatile boolean stopping;
@@ -111,6 +112,7 @@ public final class Campaign {
      */
     public List<RunRecord> run(int lastRound) {
         worker = Thread.currentThread();
+        machine = Machine.describe();
         List<Task> tasks = remaining(study, store.runs(), lastRound);
         var made = new ArrayList<RunRecord>();
         var streams = new HashMap<Integer, StreamDigest>();
