@@ -5,6 +5,7 @@ import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 import javax.net.ssl.SSLException;
 
@@ -62,6 +63,8 @@ final class HttpCarrier implements Carrier {
     private boolean closed;
     private int call;
     private long bytesIn;
+    /** Connects begun for calls; the last one counts. */
+    private long attempts;
 
     HttpCarrier(Bootstrap bootstrap, Optional<JdkSslContext> tls, Address address, RequestTemplate[] templates,
             Call[] calls, ResponseCheck[] checks, Credentials credentials, Secrets secrets, Listener listener) {
@@ -84,6 +87,7 @@ final class HttpCarrier implements Carrier {
     @Override
     public void send(int callNumber, CallValues callValues) {
         busy = true;
+        attempts++;
         call = callNumber;
         challenged = false;
         values = callValues;
@@ -95,13 +99,19 @@ final class HttpCarrier implements Carrier {
             write(open, callValues);
             return;
         }
+        whenConnected(made -> write(made, callValues));
+    }
+
+    /** Connects for the present call; a connect that outlasts its call is no business of the next one's. */
+    private void whenConnected(Consumer<Channel> then) {
+        long mine = ++attempts;
         connect().addListener(future -> {
             Channel made = channel;
-            if (!busy) {
+            if (!busy || mine != attempts) {
                 return;
             }
             if (future.isSuccess() && made != null) {
-                write(made, callValues);
+                then.accept(made);
             } else {
                 fail(kindOf(future.cause()));
             }
@@ -232,14 +242,7 @@ final class HttpCarrier implements Carrier {
             return true;
         }
         dropConnection();
-        connect().addListener(future -> {
-            Channel made = channel;
-            if (busy && future.isSuccess() && made != null) {
-                made.writeAndFlush(templates[call].render(made.alloc(), known), made.voidPromise());
-            } else if (busy) {
-                fail(kindOf(future.cause()));
-            }
-        });
+        whenConnected(made -> made.writeAndFlush(templates[call].render(made.alloc(), known), made.voidPromise()));
         return true;
     }
 
