@@ -24,7 +24,10 @@ public final class Machine {
         attributes.put("kernel", System.getProperty("os.name") + " " + System.getProperty("os.version"));
         attributes.put("architecture", System.getProperty("os.arch"));
         attributes.put("cpu", processor.getProcessorIdentifier().getName().replaceFirst("\\s*@.*$", "").strip());
-        attributes.put("cpu-megahertz", Long.toString(processor.getProcessorIdentifier().getVendorFreq() / 1_000_000));
+        long megahertz = processor.getProcessorIdentifier().getVendorFreq() / 1_000_000;
+        if (megahertz > 0) {
+            attributes.put("cpu-megahertz", Long.toString(megahertz));
+        }
         attributes.put("processors", Integer.toString(processor.getLogicalProcessorCount()));
         governor().ifPresent(governor -> attributes.put("cpu-governor", governor));
         attributes.put("memory", Wording.bytes(system.getHardware().getMemory().getTotal()));
