@@ -47,6 +47,7 @@ final class DrivenWindow {
         Application shown = application[0];
         if (shown != null) {
             FxToolkit.cleanupApplication(shown);
+            application[0] = null;
         }
         FxToolkit.cleanupStages();
     }

@@ -227,6 +227,38 @@ class StudyMakingTest {
     }
 
     @Test
+    void aRecordingEndsWithItsPaneAndWithTheWindow() throws Exception {
+        int port = DrivenWindow.freePort();
+        window.open(small());
+        window.go("workload");
+        for (String leaving : List.of("import", "import-back", "")) {
+            if (!window.isThere("import-record")) {
+                window.press("import");
+            }
+            window.enter("import-port", Integer.toString(port));
+            window.press("import-record");
+            DrivenWindow.await("the proxy", () -> !isFree(port));
+            if (leaving.isEmpty()) {
+                window.close();
+            } else {
+                window.press(leaving);
+            }
+            for (int i = 0; i < 600 && !isFree(port); i++) {
+                java.util.concurrent.TimeUnit.MILLISECONDS.sleep(50);
+            }
+            assertThat(isFree(port)).as("after \"" + leaving + "\"").isTrue();
+        }
+    }
+
+    private static boolean isFree(int port) {
+        try (var socket = new java.net.ServerSocket(port, 1, java.net.InetAddress.getLoopbackAddress())) {
+            return socket.isBound();
+        } catch (java.io.IOException _) {
+            return false;
+        }
+    }
+
+    @Test
     void differencesThatAreMeantAreTicked() throws Exception {
         Path study = small();
         Files.writeString(study.resolve("study.yaml"), DrivenWindow.read(study.resolve("study.yaml"))

@@ -25,7 +25,8 @@ public record Exchange(String call, String reason, String detail, double dueSeco
                 mask(response));
     }
 
-    private static String mask(String message) {
+    /** The text of a message with the values of headers that carry secrets replaced. */
+    public static String mask(String message) {
         return SECRET.matcher(message).replaceAll("$1$2(removed)");
     }
 }

@@ -262,7 +262,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         }
         Set<String> names = new LinkedHashSet<>();
         prints.forEach(print -> names.addAll(print.keySet()));
-        names.removeAll(Set.of("address", "command", "protocol"));
+        names.removeAll(Set.of("address", "command"));
         var rows = new LinkedHashMap<String, List<String>>();
         names.forEach(name -> rows.put(name, prints.stream().map(print -> print.getOrDefault(name, "")).toList()));
         if (rows.isEmpty()) {

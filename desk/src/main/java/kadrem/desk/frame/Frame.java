@@ -54,6 +54,7 @@ public final class Frame {
     private final CandidatesStation candidates;
     private final MeasureStation measure;
     private final RehearsalStation rehearsal;
+    private final WorkloadStation workload;
     private final List<Station> stations;
     private final Spine spine;
     private final EvidenceBar evidence = new EvidenceBar();
@@ -69,7 +70,8 @@ public final class Frame {
         candidates = new CandidatesStation(session);
         measure = new MeasureStation(session, look, candidates);
         rehearsal = new RehearsalStation(session, candidates);
-        stations = List.of(candidates, new WorkloadStation(session), new LoadStation(session, look), rehearsal, measure,
+        workload = new WorkloadStation(session);
+        stations = List.of(candidates, workload, new LoadStation(session, look), rehearsal, measure,
                 new CompareStation(look));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
@@ -307,6 +309,7 @@ public final class Frame {
         outsideWatch.stop();
         measure.close();
         rehearsal.close();
+        workload.close();
         candidates.close();
     }
 }

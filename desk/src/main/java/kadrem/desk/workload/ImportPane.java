@@ -35,11 +35,11 @@ import kadrem.load.record.RecordingProxy;
 import org.jspecify.annotations.Nullable;
 
 /** Takes calls over from a file or a pasted text: shows what is kept and what is dropped before anything is changed. */
-final class ImportPane {
+final class ImportPane implements AutoCloseable {
     private static final int MOST_SHOWN = 200;
 
     private final Session session;
-    private final Runnable close;
+    private final Runnable leaving;
     private final VBox view = new VBox(10);
     private final TextField file = new TextField();
     private final TextArea pasted = new TextArea();
@@ -56,9 +56,9 @@ final class ImportPane {
     /** Of several readings that were begun, the last one counts. */
     private int reading;
 
-    ImportPane(Session session, Runnable close) {
+    ImportPane(Session session, Runnable leaving) {
         this.session = session;
-        this.close = close;
+        this.leaving = leaving;
         var title = new Label("Import calls");
         title.getStyleClass().add("section-heading");
         var words = new Label(
@@ -266,9 +266,14 @@ final class ImportPane {
         }
     }
 
+    @Override
+    public void close() {
+        stopRecording();
+    }
+
     private void leave() {
         stopRecording();
-        close.run();
+        leaving.run();
     }
 
     private void add() {

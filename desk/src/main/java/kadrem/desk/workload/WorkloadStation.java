@@ -32,7 +32,7 @@ import kadrem.desk.workload.Strands.Place;
 import kadrem.files.study.Edit;
 
 /** Visits as strands, calls as beads on them, the form of the chosen call, and the value lists. */
-public final class WorkloadStation implements Station {
+public final class WorkloadStation implements Station, AutoCloseable {
     private static final int PREVIEWED = 5;
 
     private final Session session;
@@ -52,6 +52,7 @@ public final class WorkloadStation implements Station {
     private final Button remove = new Button("Remove");
     private final VBox content = new VBox(8);
     private final ScrollPane scroll = new ScrollPane(content);
+    private Optional<ImportPane> importPane = Optional.empty();
     private Place selected = new Place(0, 0);
 
     public WorkloadStation(Session session) {
@@ -106,9 +107,17 @@ public final class WorkloadStation implements Station {
 
     /** Puts the import in the place of the workload until it is done. */
     private ImportPane beginImport() {
+        importPane.ifPresent(ImportPane::close);
         var pane = new ImportPane(session, () -> scroll.setContent(content));
+        importPane = Optional.of(pane);
         scroll.setContent(pane.view());
         return pane;
+    }
+
+    /** Ends a recording that is under way: its listener would keep the program alive. */
+    @Override
+    public void close() {
+        importPane.ifPresent(ImportPane::close);
     }
 
     @Override

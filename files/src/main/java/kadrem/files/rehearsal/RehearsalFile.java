@@ -17,6 +17,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -72,7 +73,7 @@ public final class RehearsalFile {
         ObjectNode node = MAPPER.createObjectNode();
         node.put("visit", call.visit()).put("call", call.call()).put("good", call.isGood());
         call.failure().ifPresentOrElse(kind -> node.put("failure", kind.id()), () -> node.putNull("failure"));
-        node.put("detail", call.detail()).put("request", call.request()).put("status", call.status());
+        node.put("detail", call.detail()).put("request", Exchange.mask(call.request())).put("status", call.status());
         ArrayNode headers = node.putArray("headers");
         call.headers().forEach(header -> headers.addObject().put("name", header.name()).put("value",
                 secret(header.name()) ? "(removed)" : header.value()));

@@ -27,7 +27,8 @@ class RehearsalFileTest {
     private Path folder;
 
     private static RehearsedCall call(byte[] body, Optional<FailureKind> failure) {
-        return new RehearsedCall("look", "c", "GET / HTTP/1.1\r\n\r\n", 200,
+        return new RehearsedCall("look", "c",
+                "GET / HTTP/1.1\r\nCookie: sid=s3cret\r\nAuthorization: Bearer s3cret\r\n\r\n", 200,
                 List.of(new Call.Header("Content-Type", "application/json"),
                         new Call.Header("Set-Cookie", "sid=s3cret")),
                 99, Bytes.of(body), Bytes.of(body), "ab", new Timeline(1, 2, 3, 4, 5, 6), failure,
