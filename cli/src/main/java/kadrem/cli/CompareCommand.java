@@ -68,6 +68,10 @@ final class CompareCommand implements Callable<Integer> {
                     "\nchange, interval: candidate against baseline. p is the exact signed-rank p; adj. p is Holm's,"
                             + "\nover all pairs and deciding metrics (*), or over the pairs of a metric that does not decide.\n");
         }
+        if (!comparison.judgedOtherwise().isEmpty()) {
+            text.append("\nJudged otherwise than usual:\n");
+            comparison.judgedOtherwise().forEach(sentence -> text.append("  ").append(sentence).append("\n"));
+        }
         if (!comparison.leftOut().isEmpty()) {
             text.append("\nLeft out:\n");
             comparison.leftOut().forEach(run -> text.append("  ").append(run.sentence()).append("\n"));

@@ -9,7 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
 
-import kadrem.files.imports.FoundCall;
+import kadrem.core.study.Workload;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
 import kadrem.files.imports.Importing;
@@ -60,11 +60,13 @@ final class ImportCommand implements Callable<Integer> {
             throw new Main.BadInput(cause.getMessage());
         }
         out.println(imported.summary());
-        for (FoundCall call : imported.kept()) {
-            out.println("  " + call.method() + " " + call.target());
-        }
         imported.notes().forEach(note -> out.println("note: " + note));
-        StudyFile changed = study.with(imported.edits(study.study().workload()));
+        Workload before = study.study().workload();
+        StudyFile changed = study.with(imported.edits(before));
+        Workload after = changed.study().workload();
+        after.visits().getLast().calls().forEach(call -> out.println("  " + call.method() + " " + call.path()));
+        after.values().stream().skip(before.values().size())
+                .forEach(list -> out.println("  value list {{" + list.name() + "}}: " + list.size() + " values"));
         if (preview) {
             out.println("Nothing was changed.");
         } else {

@@ -10,10 +10,10 @@ import java.util.concurrent.Callable;
 import java.util.stream.Stream;
 
 import kadrem.core.rehearsal.Difference;
-import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -48,10 +48,11 @@ final class RehearseCommand implements Callable<Integer> {
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
+        AllowCommand.require(file);
         Study study = file.study();
         Rehearsal rehearsal;
         try {
-            rehearsal = new Rehearsing(study, file.folder(), MeasureCommand.program(), Clock.systemUTC(), _ -> false,
+            rehearsal = new Rehearsing(study, file.folder(), Measuring.program(), Clock.systemUTC(), _ -> false,
                     (candidate, step) -> err.println(candidate.name() + ": " + step + " …")).run();
         } catch (UnreadableContent cause) {
             throw new Main.BadInput(file.folder().resolve(StudyFile.NAME) + ": rehearsal.ignoreJson: "
@@ -103,8 +104,8 @@ final class RehearseCommand implements Callable<Integer> {
     }
 
     private static String cell(RehearsedCall call) {
-        return (call.status() == 0 ? "none" : call.status()) + "  " + Wording.duration(call.timeline().total()) + "  "
-                + Wording.bytes(call.bytesIn()) + (call.isGood() ? "" : "  FAILED");
+        return (call.status() == 0 ? "none" : call.status()) + "  " + Written.duration(call.timeline().total()) + "  "
+                + Written.bytes(call.bytesIn()) + (call.isGood() ? "" : "  FAILED");
     }
 
     private static String agreement(Study study, Rehearsal rehearsal) {

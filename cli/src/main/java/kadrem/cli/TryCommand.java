@@ -6,19 +6,16 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.concurrent.Callable;
 
-import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
-import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
-import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
@@ -28,7 +25,7 @@ import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.files.run.TrialJson;
 import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.MeasuredRun;
@@ -134,13 +131,14 @@ final class TryCommand implements Callable<Integer> {
         var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes());
         PrintWriter err = spec.commandLine().getErr();
         boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
-        try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, new NoJournal(),
-                second -> {
-                    if (watched) {
-                        err.print("\r" + progress(second, load));
-                        err.flush();
-                    }
-                }, Secrets.ofProcess(Path.of("")))) {
+        var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, second -> {
+            if (watched) {
+                err.print("\r" + progress(second, load));
+                err.flush();
+            }
+        }, Map.of(), 0);
+        try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
+                Secrets.ofProcess(Path.of("")))) {
             var atExit = new Thread(run::stop);
             Runtime.getRuntime().addShutdownHook(atExit);
             MeasuredRun.Result result = run.run();
@@ -194,16 +192,16 @@ final class TryCommand implements Callable<Integer> {
 
     private static void between(String option, double value, double least, double most) throws Main.BadInput {
         if (!(value >= least && value <= most)) {
-            throw new Main.BadInput(option + " must be between " + Wording.significant(least) + " and "
-                    + Wording.significant(most) + ".");
+            throw new Main.BadInput(option + " must be between " + Written.significant(least) + " and "
+                    + Written.significant(most) + ".");
         }
     }
 
     private static String progress(SecondSummary second, LoadProfile load) {
-        long total = load.warmUp().plus(load.measured()).toSeconds();
+        long total = load.total().toSeconds();
         return String.format(java.util.Locale.ROOT, "%3d of %d s   %s/s   p50 %s   p99 %s   failed %d      ",
-                second.second() + 1, total, Wording.significant(second.good()), Wording.duration(second.p50()),
-                Wording.duration(second.p99()), second.failedTotal());
+                second.second() + 1, total, Written.significant(second.good()), Written.duration(second.p50()),
+                Written.duration(second.p99()), second.failedTotal());
     }
 
     private void print(MeasuredRun.Result result, LoadProfile load) {
@@ -222,11 +220,11 @@ final class TryCommand implements Callable<Integer> {
         var text = new StringBuilder();
         text.append(url).append(": ").append(switch (load) {
             case LoadProfile.Closed closed -> closed.users() + " users";
-            case LoadProfile.Open open -> Wording.significant(open.arrivalsPerSecond()) + " arrivals/s";
+            case LoadProfile.Open open -> Written.significant(open.arrivalsPerSecond()) + " arrivals/s";
         }).append(" for ").append(Texts.time(load.measured())).append(" after ").append(Texts.time(load.warmUp()))
                 .append(" of warm-up\n\n");
         text.append(String.format(java.util.Locale.ROOT, "  %,d sent, %,d good, %,d failed   throughput %s/s%n",
-                figures.sent(), figures.good(), figures.failedTotal(), Wording.significant(figures.throughput())));
+                figures.sent(), figures.good(), figures.failedTotal(), Written.significant(figures.throughput())));
         for (FailureKind kind : FailureKind.values()) {
             long count = figures.failed().getOrDefault(kind, 0L);
             if (count > 0) {
@@ -250,36 +248,8 @@ final class TryCommand implements Callable<Integer> {
         if (latency.count() == 0) {
             return List.of(name, "-", "-", "-", "-", "-", "-", "-");
         }
-        return List.of(name, Wording.duration(latency.mean()), Wording.duration(latency.p50()),
-                Wording.duration(latency.p90()), Wording.duration(latency.p95()), Wording.duration(latency.p99()),
-                Wording.duration(latency.p999()), Wording.duration(latency.max()));
-    }
-
-    /** A trial is printed, not kept. */
-    private static final class NoJournal implements RunJournal {
-        @Override
-        public void second(SecondTally tally) {
-            // not kept
-        }
-
-        @Override
-        public void host(HostSample sample) {
-            // not kept
-        }
-
-        @Override
-        public void exchange(Exchange exchange) {
-            // not kept
-        }
-
-        @Override
-        public void record(RunRecord record) {
-            // not kept
-        }
-
-        @Override
-        public void close() {
-            // nothing is open
-        }
+        return List.of(name, Written.duration(latency.mean()), Written.duration(latency.p50()),
+                Written.duration(latency.p90()), Written.duration(latency.p95()), Written.duration(latency.p99()),
+                Written.duration(latency.p999()), Written.duration(latency.max()));
     }
 }

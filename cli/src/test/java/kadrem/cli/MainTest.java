@@ -92,6 +92,13 @@ class MainTest {
                   pause: 0s
                 """.formatted(freePort(), launch.formatted(JAVA, classPath, "virtual"), freePort(),
                 launch.formatted(JAVA, classPath, "loop"), measured));
+        assertThat(kadrem("measure", folder.toString())).as("not before the user has agreed to its commands")
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("you have not allowed yet").contains("kadrem.standins.Main");
+        assertThat(kadrem("allow", "--commands", folder.toString())).isZero();
+        assertThat(out.toString()).contains("Kadrem may run these now");
+        out.getBuffer().setLength(0);
+        err.getBuffer().setLength(0);
         return folder;
     }
 
@@ -146,8 +153,8 @@ class MainTest {
         assertThat(out.toString()).contains("Measure first");
         assertThat(kadrem("measure", study, "--rounds", "1")).as(err.toString()).isZero();
         assertThat(out.toString()).contains("2 runs to make").contains("1/2  round 1").contains("2/2  round 1")
-                .contains("left");
-        assertThat(kadrem("measure", study, "--rounds", "1")).isZero();
+                .contains("left").contains("This machine makes ").contains("with empty answers");
+        assertThat(kadrem("measure", study, "--no-self-check", "--rounds", "1")).isZero();
         assertThat(out.toString()).contains("1/2  round 2");
         out.getBuffer().setLength(0);
         assertThat(kadrem("compare", study, "--format", "json")).isZero();
@@ -232,7 +239,7 @@ class MainTest {
     void aFolderThatCannotBeWrittenStopsBeforeTheFirstLaunch() throws Exception {
         Path study = study(2);
         Files.writeString(study.resolve("runs"), "in the way");
-        assertThat(kadrem("measure", study.toString())).isEqualTo(Main.RUN_FAILED);
+        assertThat(kadrem("measure", study.toString(), "--no-self-check")).isEqualTo(Main.RUN_FAILED);
         assertThat(err.toString()).contains("cannot be written; nothing was measured and nothing is lost");
     }
 
@@ -241,7 +248,7 @@ class MainTest {
     void aKilledKadremLosesAtMostASecondAndLeavesNothingBehind() throws Exception {
         Path study = study(60);
         Process kadrem = new ProcessBuilder(JAVA, "-cp", System.getProperty("java.class.path"), "kadrem.cli.Main",
-                "measure", study.toString()).redirectErrorStream(true)
+                "measure", study.toString(), "--no-self-check").redirectErrorStream(true)
                 .redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
         Path run = awaitLines(study, 4);
         JsonNode record = JSON.readTree(run.resolve("run.json").toFile());

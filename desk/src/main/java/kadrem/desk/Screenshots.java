@@ -16,6 +16,7 @@ import javafx.application.Platform;
 import javafx.embed.swing.SwingFXUtils;
 import javafx.scene.Scene;
 import javafx.util.Duration;
+import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.frame.Frame;
 
 /** Writes a picture of each station of the open study, and one in the dark style, and then ends the program. */
@@ -41,6 +42,14 @@ final class Screenshots {
         for (Station station : stations) {
             steps.add(() -> frame.go(station));
             steps.add(() -> write(station.name().toLowerCase(Locale.ROOT)));
+            if (station instanceof ExamineStation examine) {
+                for (ExamineStation.Side side : ExamineStation.Side.values()) {
+                    if (side != ExamineStation.Side.CALLS) {
+                        steps.add(() -> examine.look(side));
+                        steps.add(() -> write("examine-" + side.name().toLowerCase(Locale.ROOT)));
+                    }
+                }
+            }
         }
         steps.add(() -> frame.look().darkProperty().set(true));
         steps.add(() -> write(stations.getLast().name().toLowerCase(Locale.ROOT) + "-dark"));

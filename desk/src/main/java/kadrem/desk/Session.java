@@ -5,8 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
-import java.util.ArrayDeque;
-import java.util.Deque;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -15,18 +14,25 @@ import java.util.concurrent.Executors;
 import java.util.function.Consumer;
 
 import javafx.application.Platform;
+import javafx.beans.binding.Bindings;
+import javafx.beans.binding.BooleanBinding;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
+import javafx.collections.FXCollections;
+import javafx.collections.ObservableList;
+import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.NoiseFloor;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Leftovers;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -42,22 +48,28 @@ public final class Session implements AutoCloseable {
             .newSingleThreadExecutor(Thread.ofPlatform().name("kadrem-files").daemon().factory());
     private final ReadOnlyObjectWrapper<Optional<State>> state = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ReadOnlyObjectWrapper<Optional<String>> problem = new ReadOnlyObjectWrapper<>(Optional.empty());
-    private final Deque<StudyFile> undo = new ArrayDeque<>();
-    private final Deque<StudyFile> redo = new ArrayDeque<>();
+    private final ObservableList<StudyFile> undo = FXCollections.observableArrayList();
+    private final ObservableList<StudyFile> redo = FXCollections.observableArrayList();
     private Optional<Path> folder = Optional.empty();
     /** Text of the file when it was last found changed outside; files thread only. */
     private String lastSeen = "";
     /** The study as last edited, which may be a moment ahead of what is shown. */
     private Optional<StudyFile> edited = Optional.empty();
+    /** The study as it was last read or saved, to which an edit that cannot be saved goes back. */
+    private Optional<StudyFile> saved = Optional.empty();
+    /** What this machine can make, by digest of workload and load. */
+    private final Map<String, Capacity> capacities = new HashMap<>();
 
     /**
      * The study with its runs and what follows from them.
      *
      * @param rehearsal the last rehearsal that is kept with the study
+     * @param runs judged under the study's limits of soundness
      * @param digest digest of workload and load, by which runs from before an edit are told apart
+     * @param floor how much a candidate differs from itself, if that was measured
      */
     public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
-            Optional<Rehearsal> rehearsal, String digest) {
+            Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor) {
         /** The rehearsal of the present workload, if there was one. */
         public Optional<Rehearsal> presentRehearsal() {
             return rehearsal.filter(one -> one.loadDigest().equals(digest));
@@ -65,6 +77,11 @@ public final class Session implements AutoCloseable {
 
         public Study study() {
             return file.study();
+        }
+
+        /** This state with another text of the study, until what follows from it is known. */
+        State with(StudyFile changed) {
+            return new State(changed, runs, unreadable, comparison, rehearsal, LoadDigest.of(changed.study()), floor);
         }
 
         /** Runs made under the present workload and load. */
@@ -108,7 +125,7 @@ public final class Session implements AutoCloseable {
 
     /** Reads the runs again, as after a run has ended. */
     public void refresh() {
-        present().ifPresent(file -> inBackground(() -> load(file), this::show));
+        present().ifPresent(file -> inBackground(() -> load(file), this::showUnlessOutdated));
     }
 
     /** Looks whether the file was changed by another program, and reads it again if so; called now and then. */
@@ -122,7 +139,7 @@ public final class Session implements AutoCloseable {
             return Optional.of(load(StudyFile.read(known.folder())));
         }, read -> read.filter(_ -> present().filter(known::equals).isPresent()).ifPresent(state -> {
             edited = Optional.of(state.file());
-            undo.push(known);
+            undo.addLast(known);
             redo.clear();
             show(state);
         })));
@@ -135,11 +152,36 @@ public final class Session implements AutoCloseable {
 
     private static State load(StudyFile file) {
         RunFolders.Found found = new RunFolders(file.folder()).find();
-        return new State(file, found.runs(), found.unreadable(), Comparison.of(file.study(), found.runs()),
-                RehearsalFile.read(file.folder()), LoadDigest.of(file.study()));
+        List<RunRecord> judged = found.runs().stream().map(run -> run.judgedUnder(file.study().judgement())).toList();
+        return new State(file, judged, found.unreadable(), Comparison.of(file.study(), found.runs()),
+                RehearsalFile.read(file.folder()), LoadDigest.of(file.study()),
+                NoiseFloor.of(file.study(), RunFolders.ofNoiseFloor(file.folder()).runs()));
+    }
+
+    /** What load this machine can make with the study as it is; empty before a self-check. */
+    public Optional<Capacity> capacity(State state) {
+        return Optional.ofNullable(capacities.get(state.digest()));
+    }
+
+    /** Keeps what a self-check of a study in that state found, as long as the window is open. */
+    public void keepCapacity(State state, Capacity found) {
+        capacities.put(state.digest(), found);
+    }
+
+    /** What was read for a study that was edited since is left out: the edit's own reading follows. */
+    private void showUnlessOutdated(State loaded) {
+        saved = Optional.of(loaded.file());
+        if (present().filter(loaded.file()::equals).isPresent()) {
+            show(loaded);
+        }
     }
 
     private void show(State loaded) {
+        saved = Optional.of(loaded.file());
+        display(loaded);
+    }
+
+    private void display(State loaded) {
         problem.set(Optional.empty());
         state.set(Optional.of(loaded));
     }
@@ -180,11 +222,33 @@ public final class Session implements AutoCloseable {
                 return;
             }
             if (!changed.text().equals(before.text())) {
-                undo.push(before);
+                undo.addLast(before);
                 redo.clear();
+                keepWord(before, changed);
                 replace(before, changed);
             }
         });
+    }
+
+    /** Commands that the user writes into the window need no further word, unless some of the study wait for it already. */
+    private void keepWord(StudyFile before, StudyFile changed) {
+        Consent consent = Consent.ofUser();
+        if (consent.waiting(before.study(), before.folder()).isEmpty()) {
+            try {
+                consent.allowCommands(changed.study(), changed.folder());
+            } catch (IOException cause) {
+                LOG.warn("the word for commands could not be kept; it will be asked for", cause);
+            }
+        }
+    }
+
+    /** Whether there is nothing to undo, and nothing to redo. */
+    public BooleanBinding nothingToUndo() {
+        return Bindings.isEmpty(undo);
+    }
+
+    public BooleanBinding nothingToRedo() {
+        return Bindings.isEmpty(redo);
     }
 
     public void undo() {
@@ -195,10 +259,10 @@ public final class Session implements AutoCloseable {
         step(redo, undo);
     }
 
-    private void step(Deque<StudyFile> from, Deque<StudyFile> to) {
+    private void step(List<StudyFile> from, List<StudyFile> to) {
         present().filter(_ -> !from.isEmpty()).ifPresent(before -> {
-            to.push(before);
-            replace(before, from.pop());
+            to.addLast(before);
+            replace(before, from.removeLast());
         });
     }
 
@@ -206,9 +270,13 @@ public final class Session implements AutoCloseable {
         return edited.or(() -> state.get().map(State::file));
     }
 
-    /** Saves the study, unless another program has written the file since it was read. */
+    /**
+     * Shows the study at once, so that the next edit meets what the last one has left, and saves it, unless another program has
+     * written the file since it was read.
+     */
     private void replace(StudyFile before, StudyFile changed) {
         edited = Optional.of(changed);
+        state.get().ifPresent(now -> display(now.with(changed)));
         inBackground(() -> {
             Path file = changed.folder().resolve(StudyFile.NAME);
             if (Files.exists(file) && !Files.readString(file).equals(before.text())) {
@@ -218,7 +286,13 @@ public final class Session implements AutoCloseable {
             }
             changed.save();
             return load(changed);
-        }, this::show, () -> edited = Optional.empty());
+        }, this::showUnlessOutdated, () -> {
+            // an edit that was made on this one fails too, and then goes back for both
+            if (edited.filter(changed::equals).isPresent()) {
+                edited = Optional.empty();
+                state.get().ifPresent(now -> saved.ifPresent(file -> display(now.with(file))));
+            }
+        });
     }
 
     private interface Work<T> {

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Stream;
 
 import javafx.application.Application;
 import javafx.scene.Node;
@@ -92,6 +93,12 @@ final class DrivenWindow {
         return find(id, Labeled.class).getText();
     }
 
+    /** Whether a label says so now. */
+    boolean says(String id, String words) {
+        return robot.lookup("#" + id).tryQueryAs(Labeled.class).filter(label -> label.getText().contains(words))
+                .isPresent();
+    }
+
     void go(String station) throws Exception {
         robot.clickOn(find("spine-" + station, Node.class));
     }
@@ -124,6 +131,23 @@ final class DrivenWindow {
                 line.getOnAction().handle(new javafx.event.ActionEvent());
             }
         }).get();
+    }
+
+    /** A copy in {@code folder} of the demo study with runs, which stands beside this module. */
+    static Path copyOfDemo(Path folder) throws IOException {
+        Path shipped = Path.of("../demo/harbour-berths");
+        Path copy = folder.resolve("demo");
+        try (Stream<Path> files = Files.walk(shipped)) {
+            for (Path file : files.toList()) {
+                Path to = copy.resolve(shipped.relativize(file).toString());
+                if (Files.isDirectory(file)) {
+                    Files.createDirectories(to);
+                } else {
+                    Files.copy(file, to);
+                }
+            }
+        }
+        return copy;
     }
 
     static String read(Path file) {

@@ -8,6 +8,8 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 
 import javafx.scene.Node;
@@ -16,8 +18,12 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
+import kadrem.core.study.Agreement;
+import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Study;
+import kadrem.core.study.ValueList;
+import kadrem.core.study.Workload;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
 import kadrem.standins.berths.LoopService;
@@ -56,8 +62,15 @@ class StudyMakingTest {
     }
 
     private void awaitSaved(Path study, String text) throws Exception {
-        DrivenWindow.await("\"" + text + "\" in the file",
-                () -> DrivenWindow.read(study.resolve("study.yaml")).contains(text));
+        Path file = study.resolve("study.yaml");
+        try {
+            DrivenWindow.await("\"" + text + "\" in the file", () -> DrivenWindow.read(file).contains(text));
+        } catch (AssertionError waited) {
+            String said = window.robot().lookup(".problem").queryAllAs(Label.class).stream().map(Label::getText)
+                    .filter(words -> !words.isEmpty()).toList().toString();
+            throw new AssertionError(waited.getMessage() + "; the window says " + said + ", the file "
+                    + DrivenWindow.read(file), waited);
+        }
     }
 
     private static String address(LoopService service) {
@@ -75,6 +88,112 @@ class StudyMakingTest {
                 .replace("path: /\n", "path: /berths/7\n").replace("measured: 20s", "measured: 1s")
                 .replace("warmUp: 5s", "warmUp: 0s").replace("timeout: 5s", "timeout: 25s"));
         return study;
+    }
+
+    /** Chooses in a box once it is drawn: before that it tells nobody of a choice. */
+    @SuppressWarnings("unchecked")
+    private void pick(String id, String choice) throws Exception {
+        DrivenWindow.await("#" + id + " to be drawn", () -> window.robot().lookup("#" + id)
+                .<ComboBox<String>>tryQuery().filter(box -> box.getSkin() != null).isPresent());
+        window.robot().interact(() -> ((ComboBox<String>) window.robot().lookup("#" + id).query()).setValue(choice));
+    }
+
+    /** Whatever study.yaml can say of a workload, the window can: lists, parts, what all calls have, the first part. */
+    @Test
+    void aWorkloadIsEditedWholeInTheWindow() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("workload");
+        window.enter("list-name", "at");
+        pick("list-kind", "instants, 2026-07-01T00:00:00Z");
+        window.enter("list-one", "2026-07-01T00:00:00Z");
+        window.enter("list-other", "2026-07-31T00:00:00Z");
+        pick("list-order", "one for each user");
+        window.press("add-list");
+        awaitSaved(study, "per-user");
+        assertThat(saved(study).workload().values()).singleElement().isEqualTo(new ValueList.Timestamp("at",
+                Instant.parse("2026-07-01T00:00:00Z"), Instant.parse("2026-07-31T00:00:00Z"), false,
+                new ValueList.Draw(ValueList.Order.PER_USER, ValueList.Keep.VISIT)));
+        DrivenWindow.await("the list", () -> window.isThere("change-list-at"));
+        window.press("change-list-at");
+        pick("list-kind", "popular numbers (Zipf)");
+        window.enter("list-one", "1");
+        window.enter("list-other", "2400");
+        window.enter("list-third", "1.1");
+        pick("list-order", "at random");
+        pick("list-keep", "new for each call");
+        window.press("add-list");
+        awaitSaved(study, "zipf");
+        assertThat(saved(study).workload().values()).singleElement().isEqualTo(new ValueList.Zipf("at", 1, 2400, 1.1,
+                new ValueList.Draw(ValueList.Order.RANDOM, ValueList.Keep.CALL)));
+
+        window.press("all-calls");
+        pick("choose-visits", "one after the other");
+        awaitSaved(study, "choose: in-turn");
+        window.enter("all-timeout", "3s");
+        awaitSaved(study, "timeout: 3s");
+        window.enter("all-status", "200-299");
+        awaitSaved(study, "200-299");
+        window.press("add-first-call");
+        awaitSaved(study, "first:");
+        window.enter("call-path", "/health");
+        awaitSaved(study, "/health");
+        pick("call-body-kind", "parts");
+        window.press("add-parts");
+        window.robot().interact(() -> {
+            List<TextField> fields = window.robot().lookup("#rows-parts .text-field").<TextField>queryAll().stream()
+                    .toList();
+            fields.get(0).setText("note");
+            fields.get(1).setText("hello");
+            fields.get(1).fireEvent(new javafx.event.ActionEvent());
+        });
+        awaitSaved(study, "parts:");
+        Study made = saved(study);
+        assertThat(made.workload().choice()).isEqualTo(Workload.Choice.IN_TURN);
+        assertThat(made.workload().first()).singleElement().satisfies(call -> {
+            assertThat(call.timeout()).contains(Duration.ofSeconds(3));
+            assertThat(call.body()).isEqualTo(new Body.Multipart(List.of(new Body.Part("note",
+                    new Body.Text(Body.Kind.TEXT, "hello")))));
+        });
+        window.press("remove-list-at");
+        DrivenWindow.await("no list", () -> !DrivenWindow.read(study.resolve("study.yaml")).contains("zipf"));
+    }
+
+    @Test
+    void whenAnswersCountAsTheSameIsSaidInTheWindow() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("rehearsal");
+        window.enter("ignore-headers", "ETag, X-Trace");
+        awaitSaved(study, "X-Trace");
+        window.enter("tolerance", "0.1%");
+        awaitSaved(study, "tolerance: 0.1%");
+        window.press("arrays-as-sets");
+        awaitSaved(study, "as-sets");
+        assertThat(saved(study).agreement()).isEqualTo(new Agreement(List.of("ETag", "X-Trace"), List.of(), 0.001,
+                true, List.of()));
+    }
+
+    /** Commands of a study that came from elsewhere are shown, and nothing is run before the user has agreed. */
+    @Test
+    void commandsOfAForeignStudyAreShownBeforeTheyAreRun() throws Exception {
+        Path study = small();
+        Path ran = folder.resolve("ran");
+        Path file = study.resolve("study.yaml");
+        Files.writeString(file, DrivenWindow.read(file).replaceFirst("    ready: /health\n",
+                "    ready: /health\n    reset: {command: [touch, \"" + ran + "\"]}\n"));
+        window.open(study);
+        window.go("rehearsal");
+        window.press("rehearse");
+        assertThat(window.text("rehearsal-status")).contains("say under Candidates");
+        window.go("candidates");
+        assertThat(window.text("waiting-commands")).contains("touch " + ran);
+        assertThat(ran).doesNotExist();
+        window.press("allow-commands");
+        window.go("rehearsal");
+        window.press("rehearse");
+        DrivenWindow.await("the reset", () -> Files.exists(ran));
+        DrivenWindow.await("the answers", () -> window.isThere("rehearsed-0-b"));
     }
 
     @Test
@@ -106,6 +225,8 @@ class StudyMakingTest {
         window.press("add-expectations");
         window.press("add-call");
         awaitSaved(study, "name: call-2");
+        DrivenWindow.await("the new call in the editor",
+                () -> window.robot().lookup("#call-name").queryAs(TextField.class).getText().equals("call-2"));
         window.enter("call-path", "/tides/north-mole?day=2026-07-14");
         awaitSaved(study, "/tides/north-mole");
         Study made = saved(study);
@@ -137,7 +258,7 @@ class StudyMakingTest {
         awaitSaved(study, "uniform 10ms to 20ms");
         window.enter("call-think-time", "soon");
         DrivenWindow.await("the refusal",
-                () -> window.robot().lookup("#workload-rejected").queryAs(Label.class).getText().contains("soon"));
+                () -> window.says("workload-rejected", "soon"));
         assertThat(window.text("workload-rejected")).contains("thinkTime is \"soon\"").contains("last good state");
         ComboBox<?> kind = window.find("call-body-kind", ComboBox.class);
         WaitForAsyncUtils.asyncFx(() -> kind.getSelectionModel().select(1)).get();
@@ -322,9 +443,12 @@ class StudyMakingTest {
                 .contains("last state that could be used");
         assertThat(window.find("name-b", TextField.class).getText()).isEqualTo("Changed outside");
         window.enter("name-b", "Edited here");
-        DrivenWindow.await("that the edit is not saved", () -> window.robot().lookup("#file-problem")
-                .queryAs(Label.class).getText().contains("was changed by another program"));
+        DrivenWindow.await("that the edit is not saved",
+                () -> window.says("file-problem", "was changed by another program"));
         assertThat(DrivenWindow.read(file)).as("nothing of the other program is lost").contains("measured: soon");
+        assertThat(window.robot().lookup(".candidate-label").queryAllAs(Label.class))
+                .as("the window goes back to what is saved").extracting(Label::getText)
+                .contains("B  Changed outside").doesNotContain("B  Edited here");
         Files.writeString(file, text);
         DrivenWindow.await("the mended file", () -> !window.isThere("file-problem")
                 && window.robot().lookup(".candidate-label").queryAllAs(Label.class).stream()

@@ -15,6 +15,9 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Consent;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -39,23 +42,6 @@ class WindowTest {
     @AfterEach
     void close() throws Exception {
         window.close();
-    }
-
-    /** The demo study with runs, which stands beside this module. */
-    private Path demo() throws IOException {
-        Path shipped = Path.of("../demo/harbour-berths");
-        Path copy = folder.resolve("demo");
-        try (Stream<Path> files = Files.walk(shipped)) {
-            for (Path file : files.toList()) {
-                Path to = copy.resolve(shipped.relativize(file).toString());
-                if (Files.isDirectory(file)) {
-                    Files.createDirectories(to);
-                } else {
-                    Files.copy(file, to);
-                }
-            }
-        }
-        return copy;
     }
 
     /** The demo's first two candidates on free ports, under a short load. */
@@ -107,12 +93,17 @@ class WindowTest {
                   rounds: 6
                   pause: 0s
                 """);
+        try {
+            Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);
+        } catch (StudyException cause) {
+            throw new AssertionError(cause);
+        }
         return study;
     }
 
     @Test
     void theDemoOpensWithItsRunsAndEveryStationShowsThem() throws Exception {
-        window.open(demo());
+        window.open(DrivenWindow.copyOfDemo(folder));
         assertThat(window.find("launch-all", Button.class).isDisabled()).isFalse();
         assertThat(window.find("status-pool", Label.class).getText()).isEqualTo("not running");
         window.go("compare");
@@ -229,6 +220,8 @@ class WindowTest {
         robot.push(KeyCode.CONTROL, KeyCode.DIGIT5);
         window.find("measure", Button.class);
         robot.push(KeyCode.CONTROL, KeyCode.DIGIT6);
+        window.find("side-tail", Node.class);
+        robot.push(KeyCode.CONTROL, KeyCode.DIGIT7);
         window.find("metric", Node.class);
         robot.push(KeyCode.CONTROL, KeyCode.DIGIT1);
         window.find("launch-all", Button.class);

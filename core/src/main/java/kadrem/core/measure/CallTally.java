@@ -11,6 +11,8 @@ public final class CallTally {
     public final IntCountsHistogram response = Latency.forOneSecond();
     public final IntCountsHistogram service = Latency.forOneSecond();
     public final long[] failed = new long[FailureKind.values().length];
+    /** Sum of the response times of good calls, in nanoseconds. */
+    public long responseSum;
     public long sent;
     public long good;
     public long bytesOut;
@@ -34,6 +36,7 @@ public final class CallTally {
         for (int i = 0; i < failed.length; i++) {
             failed[i] += other.failed[i];
         }
+        responseSum += other.responseSum;
         sent += other.sent;
         good += other.good;
         bytesOut += other.bytesOut;
@@ -47,6 +50,7 @@ public final class CallTally {
         response.reset();
         service.reset();
         java.util.Arrays.fill(failed, 0);
+        responseSum = 0;
         sent = 0;
         good = 0;
         bytesOut = 0;

@@ -21,7 +21,9 @@ public enum FailureKind {
     /** The connection was made, and its TLS handshake failed: certificate, name or version. */
     TLS("tls"),
     /** A visit that could not begin because a call of its user's first part failed. */
-    FIRST_PART("first-part");
+    FIRST_PART("first-part"),
+    /** More redirects than are followed, or one that leads to another host. */
+    REDIRECTS("redirects");
 
     private final String id;
 

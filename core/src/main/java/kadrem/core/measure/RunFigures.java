@@ -16,11 +16,27 @@ import kadrem.core.study.Metric;
  * @param seconds length of the measured part
  * @param goodInTime good calls that were completed inside the measured part, whenever they were due
  * @param cpuMillis CPU time of the candidate in the measured part, where known
+ * @param connects connections made while calls were due
  * @param peakMemory largest resident size of the candidate in bytes, where known
  */
 public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
         long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
-        LatencySummary lag, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls) {
+        LatencySummary lag, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
+        Connects connects) {
+
+    /** Figures of a run in which no connection was made under load. */
+    public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
+            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary lag,
+            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls) {
+        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, lag, cpuMillis,
+                peakMemory, calls, Connects.NONE);
+    }
+
+    /** Times of the connections that were made from the first due instant to the end, TCP and TLS apart. */
+    public record Connects(LatencySummary connect, LatencySummary handshake) {
+        /** No connection was made. */
+        public static final Connects NONE = new Connects(LatencySummary.EMPTY, LatencySummary.EMPTY);
+    }
 
     /** The figures of one call of the workload. */
     public record CallFigures(String name, long sent, long good, Map<FailureKind, Long> failed, LatencySummary response,

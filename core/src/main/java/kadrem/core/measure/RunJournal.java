@@ -5,6 +5,34 @@ package kadrem.core.measure;
  * end of the process loses at most the second under way. One thread.
  */
 public interface RunJournal {
+    /** A journal for load that is looked at and not kept. */
+    RunJournal NOT_KEPT = new RunJournal() {
+        @Override
+        public void second(SecondTally tally) {
+            // not kept
+        }
+
+        @Override
+        public void host(HostSample sample) {
+            // not kept
+        }
+
+        @Override
+        public void exchange(Exchange exchange) {
+            // not kept
+        }
+
+        @Override
+        public void record(RunRecord record) {
+            // not kept
+        }
+
+        @Override
+        public void close() {
+            // nothing is open
+        }
+    };
+
     void second(SecondTally tally);
 
     void host(HostSample sample);

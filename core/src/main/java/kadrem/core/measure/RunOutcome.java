@@ -5,6 +5,8 @@ public enum RunOutcome {
     RUNNING("running"),
     /** Measured to its end. */
     COMPLETE("complete"),
+    /** Ended by a stop rule before its time. */
+    ENDED_BY_RULE("ended-by-rule"),
     /** The candidate did not come up, died, or could not be prepared. */
     FAILED("failed"),
     /** Stopped by the user. */

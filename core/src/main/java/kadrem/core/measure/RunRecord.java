@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.Judgement;
 
 /**
  * One run as it is kept.
@@ -18,12 +19,23 @@ import kadrem.core.plan.StreamDigest;
  * @param lastOutput last lines that the candidate wrote, kept for a failed run
  * @param fingerprint what was measured, by attribute
  * @param machine where it was measured, by attribute
+ * @param generator what making the load cost
+ * @param levels results of the levels of a ladder or ceiling search; empty for one level
  * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
  */
 public record RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
         Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
         Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
-        Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness) {
+        Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
+        Optional<GeneratorFigures> generator, List<LevelResult> levels) {
+
+    /** A run that has just begun. */
+    public static RunRecord begun(String id, int round, String candidate, int position, long streamSeed,
+            String studyDigest, Instant started, Map<String, String> machine, Processes processes) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.empty(),
+                RunOutcome.RUNNING, "", List.of(), Map.of(), machine, processes, Optional.empty(), Optional.empty(),
+                List.of(), Optional.empty(), List.of());
+    }
 
     /** Process ids with start instants, by which a leftover is recognised without taking another for it; 0 is none. */
     public record Processes(long kadremPid, long kadremStarted, long candidatePid, long candidateStarted) {
@@ -41,32 +53,59 @@ public record RunRecord(String id, int round, String candidate, int position, lo
 
     /** Whether the run may enter a comparison: measured to its end, and sound. */
     public boolean isComparable() {
-        return outcome == RunOutcome.COMPLETE && figures.isPresent() && isSound();
+        return hasWholeFigures() && isSound();
+    }
+
+    /** Whether it was measured to its end. */
+    public boolean hasWholeFigures() {
+        return outcome == RunOutcome.COMPLETE && figures.isPresent();
     }
 
     public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.of(end),
-                newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness);
+                newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness,
+                generator, levels);
     }
 
     public RunRecord withLastOutput(List<String> lines) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness);
+                List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness,
+                generator, levels);
     }
 
     public RunRecord withFingerprint(Map<String, String> found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, found, machine, processes, stream, figures, soundness);
+                lastOutput, found, machine, processes, stream, figures, soundness,
+                generator, levels);
     }
 
     public RunRecord withProcesses(Processes found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, found, stream, figures, soundness);
+                lastOutput, fingerprint, machine, found, stream, figures, soundness,
+                generator, levels);
     }
 
     public RunRecord withResult(StreamDigest digest, RunFigures result, List<Soundness.Finding> findings) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, Optional.of(digest), Optional.of(result),
-                List.copyOf(findings));
+                List.copyOf(findings), generator, levels);
+    }
+
+    public RunRecord withGenerator(GeneratorFigures own) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels);
+    }
+
+    public RunRecord withLevels(List<LevelResult> results) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator,
+                List.copyOf(results));
+    }
+
+    /** This run judged under the limits of a study that may have changed since it was made. */
+    public RunRecord judgedUnder(Judgement judgement) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, figures,
+                Soundness.under(soundness, judgement.limits()), generator, levels);
     }
 }

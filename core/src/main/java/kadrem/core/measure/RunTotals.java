@@ -18,6 +18,8 @@ public final class RunTotals {
     private final int measuredSeconds;
     private final Total[] calls;
     private final Histogram lag = Latency.forRun();
+    private final Histogram connect = Latency.forRun();
+    private final Histogram handshake = Latency.forRun();
     private long goodInTime;
     private long lastBacklog;
     private double cpuAtStart = Double.NaN;
@@ -27,7 +29,12 @@ public final class RunTotals {
     private double gcAtStart = Double.NaN;
     private double gcAtEnd = Double.NaN;
     private double stealSum;
-    private int stealSamples;
+    private double otherSum;
+    private int hostSamples;
+    private int otherSamples;
+    private long busySum;
+    private int busySeconds;
+    private final SteadyState steady;
     private long peakMemory = -1;
     private @org.jspecify.annotations.Nullable HostSample last;
 
@@ -35,6 +42,7 @@ public final class RunTotals {
         this.callNames = List.copyOf(callNames);
         this.warmUpSeconds = warmUpSeconds;
         this.measuredSeconds = measuredSeconds;
+        steady = new SteadyState(warmUpSeconds);
         calls = new Total[callNames.size()];
         for (int i = 0; i < calls.length; i++) {
             calls[i] = new Total();
@@ -47,11 +55,40 @@ public final class RunTotals {
             CallTally measured = tally.call(i, Phase.MEASURED);
             calls[i].add(measured);
             if (inTime) {
-                goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good;
+                goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good + tally.call(i, Phase.WIND_DOWN).good;
             }
         }
         lag.add(tally.lag);
+        connect.add(tally.connect);
+        handshake.add(tally.handshake);
         lastBacklog = tally.backlog;
+        if (tally.second < warmUpSeconds + measuredSeconds) {
+            steady.add(tally.second, responseSum(tally), good(tally));
+        }
+        if (inTime) {
+            busySum += tally.busy;
+            busySeconds++;
+        }
+    }
+
+    private double responseSum(SecondTally tally) {
+        double sum = 0;
+        for (int i = 0; i < calls.length; i++) {
+            for (Phase phase : Phase.values()) {
+                sum += tally.call(i, phase).responseSum;
+            }
+        }
+        return sum;
+    }
+
+    private double good(SecondTally tally) {
+        double good = 0;
+        for (int i = 0; i < calls.length; i++) {
+            for (Phase phase : Phase.values()) {
+                good += tally.call(i, phase).good;
+            }
+        }
+        return good;
     }
 
     /** Samples come in the order of time. CPU at the borders of the measured part is interpolated between two of them. */
@@ -74,7 +111,11 @@ public final class RunTotals {
         }
         if (sample.at() > warmUpSeconds && sample.at() < warmUpSeconds + measuredSeconds + 1) {
             stealSum += sample.hostStealShare();
-            stealSamples++;
+            hostSamples++;
+            if (before != null && sample.candidateCpuMillis() >= 0 && before.candidateCpuMillis() >= 0) {
+                otherSum += otherShare(before, sample);
+                otherSamples++;
+            }
         }
         if (sample.at() >= warmUpSeconds) {
             peakMemory = Math.max(peakMemory, sample.candidateMemory());
@@ -90,6 +131,11 @@ public final class RunTotals {
     }
 
     public RunFigures figures() {
+        return figures(measuredSeconds);
+    }
+
+    /** @param seconds length of the measured part, where it ended before its time */
+    public RunFigures figures(double seconds) {
         var perCall = new ArrayList<RunFigures.CallFigures>();
         var all = new Total();
         for (int i = 0; i < calls.length; i++) {
@@ -98,27 +144,34 @@ public final class RunTotals {
             perCall.add(new RunFigures.CallFigures(callNames.get(i), call.sent, call.good, call.failedByKind(),
                     LatencySummary.of(call.response), LatencySummary.of(call.service)));
         }
-        return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, measuredSeconds, goodInTime,
+        return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, goodInTime,
                 all.bytesOut, all.bytesIn, LatencySummary.of(all.response), LatencySummary.of(all.service),
                 LatencySummary.of(lag), known(cpuAtEnd - cpuAtStart), peakMemory < 0
                         ? OptionalDouble.empty()
                         : OptionalDouble.of(peakMemory),
-                List.copyOf(perCall));
+                List.copyOf(perCall),
+                new RunFigures.Connects(LatencySummary.of(connect), LatencySummary.of(handshake)));
     }
 
-    /** CPU time of the lanes in the measured part as a share of its length. */
-    public OptionalDouble laneCpuShare() {
-        return known((laneCpuAtEnd - laneCpuAtStart) / (measuredSeconds * 1000.0));
+    /** Processor time of neither the candidate nor Kadrem between two samples, as a share of all processors'. */
+    private static double otherShare(HostSample before, HostSample after) {
+        double own = after.candidateCpuMillis() - before.candidateCpuMillis() + after.kadremCpuMillis()
+                - before.kadremCpuMillis();
+        double capacity = (after.at() - before.at()) * 1000 * after.processors();
+        return capacity <= 0 ? 0 : Math.max(0, after.hostCpuShare() - after.hostStealShare() - own / capacity);
     }
 
-    /** Collector time in the measured part as a share of its length. */
-    public OptionalDouble gcShare() {
-        return known((gcAtEnd - gcAtStart) / (measuredSeconds * 1000.0));
+    /** What was seen of the host and over time. */
+    public Soundness.Watched watched() {
+        double millis = measuredSeconds * 1000.0;
+        return new Soundness.Watched(known((laneCpuAtEnd - laneCpuAtStart) / millis),
+                known((gcAtEnd - gcAtStart) / millis), mean(stealSum, hostSamples), mean(otherSum, otherSamples),
+                OptionalDouble.of(steady.settledAfter()), OptionalDouble.of(steady.drift()),
+                mean(busySum, busySeconds));
     }
 
-    /** Mean share of the processors' time that the machine below took away in the measured part. */
-    public OptionalDouble stealShare() {
-        return stealSamples == 0 ? OptionalDouble.empty() : OptionalDouble.of(stealSum / stealSamples);
+    private static OptionalDouble mean(double sum, int number) {
+        return number == 0 ? OptionalDouble.empty() : OptionalDouble.of(sum / number);
     }
 
     private static OptionalDouble known(double value) {

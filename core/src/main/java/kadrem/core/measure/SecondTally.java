@@ -8,6 +8,9 @@ public final class SecondTally {
     private final int callCount;
     /** From the instant a call could have gone out (due, and a connection free) until it was sent; measured part only. */
     public final IntCountsHistogram lag = Latency.forOneSecond();
+    /** Times of the connects of this second, TCP and TLS apart; of all phases. */
+    public final IntCountsHistogram connect = Latency.forOneSecond();
+    public final IntCountsHistogram handshake = Latency.forOneSecond();
     /** The second, counted from the start of the warm-up. */
     public int second;
     /** Visits that were to begin in this second by the load profile; 0 in the closed model. */
@@ -39,6 +42,8 @@ public final class SecondTally {
             calls[i].add(other.calls[i]);
         }
         lag.add(other.lag);
+        connect.add(other.connect);
+        handshake.add(other.handshake);
         intended += other.intended;
         busy += other.busy;
         backlog += other.backlog;
@@ -49,6 +54,10 @@ public final class SecondTally {
             call.clear();
         }
         lag.reset();
+        if (connect.getTotalCount() > 0) {
+            connect.reset();
+            handshake.reset();
+        }
         intended = 0;
         busy = 0;
         backlog = 0;

@@ -2,33 +2,29 @@ package kadrem.core.measure;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
+import java.util.Map;
 import java.util.OptionalDouble;
 
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.SoundnessRule;
 
 /**
  * Whether a run measured the candidate and not something else. Each rule gives a finding with its figure and limit; a run
  * is sound when every finding is ok.
  */
 public final class Soundness {
-    /** A generator that is later than this for one call in a hundred has put its own delay into the figures, … */
-    private static final double LAG_P99_MILLIS = 2;
-    /** … unless that is less than this share of the p99 response time. */
-    private static final double LAG_SHARE_OF_RESPONSE = 0.1;
-    /** A virtual machine that loses more of its processors' time than this measures its neighbours. */
-    private static final double STEAL_SHARE = 0.05;
-    /** Less than this share of the intended arrivals is another load than the one asked for. */
-    private static final double ACHIEVED_SHARE = 0.99;
-    /** A lane that computes for more than this share of the time has no reserve left, and its queue enters the figures. */
-    private static final double LANE_CPU_SHARE = 0.90;
-    private static final double GC_SHARE = 0.01;
-    /** Arrivals still waiting at the end, as a share of all: beyond it the figures depend on the length of the run. */
-    private static final double BACKLOG_SHARE = 0.01;
-    /** Fewest samples above p99 for p99 to be a number at all; under 50 it is weak. */
-    private static final long TAIL_SAMPLES = 10;
+    /** A schedule lag that is less than this share of the median service time changes nothing that can be seen. */
+    private static final double LAG_SHARE_OF_SERVICE = 0.1;
+    /** Mean calls under way times seconds below which their number is too much a matter of chance for Little's law. */
+    private static final double FEWEST_UNDER_WAY = 400;
+    /** Share of failed calls above which response times no longer tell how long calls are under way. */
+    private static final double MOST_FAILED = 0.01;
 
-    private Soundness() {
+    private final Map<SoundnessRule, Double> limits;
+    private final List<Finding> findings = new ArrayList<>();
+
+    private Soundness(Map<SoundnessRule, Double> limits) {
+        this.limits = limits;
     }
 
     /**
@@ -38,74 +34,105 @@ public final class Soundness {
      * @param limit the limit it was held against
      */
     public record Finding(String rule, boolean ok, double figure, double limit, String sentence) {
+        static Finding of(SoundnessRule rule, double figure, double limit) {
+            return new Finding(rule.label(), rule.accepts(figure, limit), figure, limit, rule.sentence(figure, limit));
+        }
     }
 
     /**
      * What the rules look at.
      *
-     * @param intended arrivals that the profile asked for in the measured part; 0 in the closed model
+     * @param intended visits that the profile asked for in the measured part; 0 where users begin them as they are answered
      * @param begun visits that were begun of those
      * @param lanes number of lanes, each of which may use one processor
+     * @param watched what was seen of the host and over time
+     * @param clockStepMillis by how much the wall clock and the clock that only goes forward moved apart
      * @param candidateStayed whether the candidate's process was the same at the end as at the start
      */
     public record Evidence(LoadProfile load, RunFigures figures, long intended, long begun, int lanes,
-            OptionalDouble laneCpuShare, OptionalDouble gcShare, OptionalDouble stealShare, boolean candidateStayed) {
+            Watched watched, double clockStepMillis, boolean candidateStayed) {
     }
 
-    public static List<Finding> judge(Evidence evidence) {
-        var findings = new ArrayList<Finding>();
+    /**
+     * What was seen of the host and over time; empty where it could not be.
+     *
+     * @param settledAfterSeconds second from which response times are steady
+     * @param drift change of the mean response time over the measured part, as a share
+     * @param underWay mean number of calls under way
+     */
+    public record Watched(OptionalDouble laneCpuShare, OptionalDouble gcShare, OptionalDouble stealShare,
+            OptionalDouble otherShare, OptionalDouble settledAfterSeconds, OptionalDouble drift,
+            OptionalDouble underWay) {
+        /** Nothing was seen. */
+        public static final Watched NOTHING = new Watched(OptionalDouble.empty(), OptionalDouble.empty(),
+                OptionalDouble.empty(), OptionalDouble.empty(), OptionalDouble.empty(), OptionalDouble.empty(),
+                OptionalDouble.empty());
+    }
+
+    /** @param limits limits that differ from the usual ones */
+    public static List<Finding> judge(Evidence evidence, Map<SoundnessRule, Double> limits) {
+        var soundness = new Soundness(limits);
+        soundness.generator(evidence);
+        soundness.host(evidence.watched());
+        soundness.steadiness(evidence);
         RunFigures figures = evidence.figures();
-        double lag = figures.lag().p99() / 1e6;
-        double lagLimit = Math.max(LAG_P99_MILLIS, LAG_SHARE_OF_RESPONSE * figures.response().p99() / 1e6);
-        findings.add(atMost("schedule lag", lag, lagLimit,
-                format("p99 of the generator's own delay is %.2f ms (limit %.2f ms)", lag, lagLimit)));
-        if (evidence.load() instanceof LoadProfile.Open) {
-            double achieved = evidence.intended() == 0 ? 1 : (double) evidence.begun() / evidence.intended();
-            findings.add(new Finding("achieved load", achieved >= ACHIEVED_SHARE, achieved, ACHIEVED_SHARE,
-                    format("%d of %d due arrivals were sent (at least %.0f %% wanted)", evidence.begun(),
-                            evidence.intended(), ACHIEVED_SHARE * 100)));
-            double waiting = evidence.intended() == 0 ? 0 : (double) figures.unsent() / evidence.intended();
-            findings.add(atMost("backlog", waiting, BACKLOG_SHARE,
-                    format("%d arrivals still waited for a connection at the end (limit %.0f %% of all)",
-                            figures.unsent(), BACKLOG_SHARE * 100)));
+        soundness.add(SoundnessRule.CLOCK_STEPS, evidence.clockStepMillis());
+        soundness.add(SoundnessRule.TAIL_SUPPORT, figures.response().tailSupport(0.99));
+        soundness.add(SoundnessRule.CANDIDATE_PROCESS, evidence.candidateStayed() ? 0 : 1);
+        return List.copyOf(soundness.findings);
+    }
+
+    private void add(SoundnessRule rule, double figure) {
+        add(rule, figure, rule.usualLimit());
+    }
+
+    private void add(SoundnessRule rule, double figure, double usualLimit) {
+        findings.add(Finding.of(rule, figure, limits.getOrDefault(rule, usualLimit)));
+    }
+
+    private void generator(Evidence evidence) {
+        RunFigures figures = evidence.figures();
+        add(SoundnessRule.SCHEDULE_LAG, figures.lag().p99() / 1e6, Math.max(SoundnessRule.SCHEDULE_LAG.usualLimit(),
+                LAG_SHARE_OF_SERVICE * figures.service().p50() / 1e6));
+        if (evidence.intended() > 0) {
+            add(SoundnessRule.ACHIEVED_LOAD, (double) evidence.begun() / evidence.intended());
+            add(SoundnessRule.BACKLOG, (double) figures.unsent() / evidence.intended());
         }
-        evidence.laneCpuShare().ifPresent(share -> {
-            double perLane = share / evidence.lanes();
-            findings.add(atMost("generator CPU", perLane, LANE_CPU_SHARE,
-                    format("the generator's lanes were busy %.0f %% of the time (limit %.0f %%)", perLane * 100,
-                            LANE_CPU_SHARE * 100)));
-        });
-        evidence.gcShare()
-                .ifPresent(share -> findings.add(atMost("generator GC", share, GC_SHARE,
-                        format("garbage collection took %.2f %% of the generator's time (limit %.0f %%)", share * 100,
-                                GC_SHARE * 100))));
-        evidence.stealShare()
-                .ifPresent(share -> findings.add(atMost("other work on the host", share, STEAL_SHARE,
-                        format("the machine below took %.1f %% of the processors' time away (limit %.0f %%)",
-                                share * 100, STEAL_SHARE * 100))));
-        long tail = figures.response().tailSupport(0.99);
-        findings.add(new Finding("tail support", tail >= TAIL_SAMPLES, tail, TAIL_SAMPLES,
-                format("%d samples lie above p99 (at least %d wanted)", tail, TAIL_SAMPLES)));
-        findings.add(new Finding("candidate process", evidence.candidateStayed(), evidence.candidateStayed() ? 0 : 1, 0,
-                evidence.candidateStayed()
-                        ? "the candidate's process stayed the same"
-                        : "the candidate's process ended or was replaced during the run"));
-        return List.copyOf(findings);
+        evidence.watched().laneCpuShare()
+                .ifPresent(share -> add(SoundnessRule.GENERATOR_CPU, share / evidence.lanes()));
+        evidence.watched().gcShare().ifPresent(share -> add(SoundnessRule.GENERATOR_GC, share));
+    }
+
+    private void host(Watched watched) {
+        watched.stealShare().ifPresent(share -> add(SoundnessRule.STEAL, share));
+        watched.otherShare().ifPresent(share -> add(SoundnessRule.OTHER_PROCESSES, share));
+    }
+
+    /** Only under one level of load is a change in response times a fault. */
+    private void steadiness(Evidence evidence) {
+        RunFigures figures = evidence.figures();
+        if (evidence.load().shape().isFlat()) {
+            evidence.watched().settledAfterSeconds().ifPresent(
+                    second -> findings.add(Finding.of(SoundnessRule.WARM_UP, second,
+                            limits.getOrDefault(SoundnessRule.WARM_UP,
+                                    (double) evidence.load().warmUp().toSeconds()))));
+            evidence.watched().drift().ifPresent(drift -> add(SoundnessRule.DRIFT, drift));
+        }
+        double mean = evidence.watched().underWay().orElse(0);
+        if (figures.errorShare() <= MOST_FAILED && mean * figures.seconds() >= FEWEST_UNDER_WAY) {
+            double expected = figures.throughput() * figures.service().mean() / 1e9;
+            add(SoundnessRule.LITTLES_LAW, Math.abs(mean - expected) / mean);
+        }
     }
 
     /** The finding on the stream digest of a run against the first run of its round. */
     public static Finding sameStream(boolean same) {
-        return new Finding("stream digest", same, same ? 0 : 1, 0,
-                same
-                        ? "the stream is the one that the round's other candidates were sent"
-                        : "the stream differs from the one that the round's first candidate was sent");
+        return Finding.of(SoundnessRule.STREAM_DIGEST, same ? 0 : 1, 0);
     }
 
-    private static Finding atMost(String rule, double figure, double limit, String sentence) {
-        return new Finding(rule, figure <= limit, figure, limit, sentence);
-    }
-
-    private static String format(String pattern, Object... values) {
-        return String.format(Locale.ROOT, pattern, values);
+    /** Findings held against limits that a study has changed since; those of rules without a limit of its own stay. */
+    public static List<Finding> under(List<Finding> findings, Map<SoundnessRule, Double> limits) {
+        return findings.stream().map(finding -> SoundnessRule.byLabel(finding.rule()).filter(limits::containsKey)
+                .map(rule -> Finding.of(rule, finding.figure(), limits.get(rule))).orElse(finding)).toList();
     }
 }

@@ -1,12 +1,15 @@
 package kadrem.core.plan;
 
 import java.util.Arrays;
+import java.util.function.DoubleUnaryOperator;
 
+import kadrem.core.study.Course;
 import kadrem.core.study.LoadProfile;
 
 /**
- * When the arrivals of the open model are due, fixed before the run. With constant spacing number i is due i / rate after
- * the start; with Poisson spacing the gaps are independent and exponential with mean 1 / rate, drawn from the seed.
+ * When the arrivals of the open model are due, fixed before the run. With constant spacing number i is due when the area
+ * below the profile reaches i, which is i / rate after the start at one rate; with Poisson spacing the gaps are independent
+ * and exponential with mean 1 on the scale of that area, drawn from the seed.
  */
 public sealed interface Arrivals {
     /** Number of arrivals due before the end. */
@@ -18,14 +21,63 @@ public sealed interface Arrivals {
     /** Arrivals due in [0, {@code nanos}). */
     long dueBefore(long nanos);
 
-    /** The arrivals of a whole run, warm-up included. */
+    /** The arrivals of a whole run, warm-up and wind-down included. */
     static Arrivals of(LoadProfile.Open load, long streamSeed) {
-        long seconds = load.warmUp().plus(load.measured()).toSeconds();
-        return switch (load.spacing()) {
-            case CONSTANT -> new Constant(1e9 / load.arrivalsPerSecond(),
-                    (long) Math.ceil(seconds * load.arrivalsPerSecond() - 1e-9));
-            case POISSON -> Poisson.draw(load.arrivalsPerSecond(), seconds, streamSeed);
-        };
+        Arrivals all = unlimited(load, streamSeed);
+        if (load.course().visits().isEmpty()) {
+            return all;
+        }
+        long most = all.dueBefore(load.warmUp().toNanos()) + load.course().visits().getAsLong();
+        return most >= all.count() ? all : new FirstOf(all, most);
+    }
+
+    private static Arrivals unlimited(LoadProfile.Open load, long streamSeed) {
+        Course course = load.course();
+        boolean constant = load.spacing() == LoadProfile.Spacing.CONSTANT;
+        double level = load.shape().first();
+        if (load.shape().isFlat() && course.windDown().isZero() && course.warmUpLevel().orElse(level) == level) {
+            long seconds = load.total().toSeconds();
+            return constant
+                    ? new Constant(1e9 / level, (long) Math.ceil(seconds * level - 1e-9))
+                    : Poisson.draw(1e9 / level, seconds * 1e9, at -> at, seconds * level, streamSeed);
+        }
+        Curve curve = Curve.of(load);
+        return constant
+                ? new Along(curve, (long) Math.ceil(curve.area() - 1e-9))
+                : Poisson.draw(1, curve.area(), at -> curve.reaches(at) * 1e9, curve.area(), streamSeed);
+    }
+
+    /** The first arrivals of others. */
+    record FirstOf(Arrivals all, long count) implements Arrivals {
+        @Override
+        public long dueNanos(long index) {
+            return all.dueNanos(index);
+        }
+
+        @Override
+        public long dueBefore(long nanos) {
+            return Math.min(count, all.dueBefore(nanos));
+        }
+    }
+
+    /** Arrivals whose distance follows a curve: number i is due when its area reaches i. */
+    record Along(Curve curve, long count) implements Arrivals {
+        @Override
+        public long dueNanos(long index) {
+            return (long) (curve.reaches(index) * 1e9);
+        }
+
+        @Override
+        public long dueBefore(long nanos) {
+            long guess = Math.clamp((long) curve.area(nanos / 1e9), 0, count);
+            while (guess < count && dueNanos(guess) < nanos) {
+                guess++;
+            }
+            while (guess > 0 && dueNanos(guess - 1) >= nanos) {
+                guess--;
+            }
+            return guess;
+        }
     }
 
     /** Arrivals at equal distances. */
@@ -59,10 +111,14 @@ public sealed interface Arrivals {
             this.due = due;
         }
 
-        static Poisson draw(double perSecond, long seconds, long streamSeed) {
-            double end = seconds * 1e9;
-            double meanGap = 1e9 / perSecond;
-            var due = new long[(int) Math.min(MOST + 1, (long) (seconds * perSecond * 1.05) + 64)];
+        /**
+         * Gaps of a mean drawn up to an end, both on a scale that {@code toNanos} turns into time (Ross 1996, 2.4).
+         *
+         * @param expected about how many there will be
+         */
+        static Poisson draw(double meanGap, double end, DoubleUnaryOperator toNanos, double expected,
+                long streamSeed) {
+            var due = new long[(int) Math.min(MOST + 1, (long) (expected * 1.05) + 64)];
             int count = 0;
             long state = SplitMix64.mix(streamSeed ^ PURPOSE);
             double at = 0;
@@ -75,7 +131,7 @@ public sealed interface Arrivals {
                 if (count == due.length) {
                     due = Arrays.copyOf(due, count + count / 8 + 64);
                 }
-                due[count++] = (long) at;
+                due[count++] = (long) toNanos.applyAsDouble(at);
             }
         }
 

@@ -8,6 +8,7 @@ import java.util.List;
 
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
+import kadrem.core.study.Course;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
@@ -55,7 +56,10 @@ public final class LoadDigest {
         LoadProfile load = study.load();
         line(text, "load", load.warmUp(), load.measured(), load.timeout());
         switch (load) {
-            case LoadProfile.Closed closed -> line(text, "closed", closed.users(), written(closed.thinkTime()));
+            case LoadProfile.Closed closed -> {
+                line(text, "closed", closed.users(), written(closed.thinkTime()));
+                closed.pace().ifPresent(pace -> line(text, "pace", pace));
+            }
             case LoadProfile.Open open -> {
                 line(text, "open", open.arrivalsPerSecond(), open.connections());
                 if (open.spacing() != LoadProfile.Spacing.CONSTANT) {
@@ -63,6 +67,17 @@ public final class LoadDigest {
                 }
             }
         }
+        if (!load.shape().isFlat()) {
+            load.shape().segments().forEach(one -> line(text, "segment", one.kind().id(), one.length(), one.level(),
+                    one.stairs()));
+        }
+        Course course = load.course();
+        if (!course.windDown().isZero()) {
+            line(text, "wind-down", course.windDown());
+        }
+        course.warmUpLevel().ifPresent(level -> line(text, "warm-up-level", level));
+        course.visits().ifPresent(visits -> line(text, "visits", visits));
+        course.search().ifPresent(search -> line(text, "search", search));
         return text.toString();
     }
 

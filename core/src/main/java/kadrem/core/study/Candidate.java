@@ -36,6 +36,26 @@ public record Candidate(String id, String name, Address address, Optional<Launch
         }
     }
 
+    /**
+     * Statements that are sent to a database, one after the other.
+     *
+     * @param database JDBC address
+     * @param user empty where the address needs none
+     * @param password reference to a secret; empty where there is none
+     */
+    public record ControlSql(String database, String user, String password, List<String> statements)
+            implements
+            Reset {
+        public ControlSql {
+            statements = List.copyOf(statements);
+        }
+
+        @Override
+        public String words() {
+            return "SQL on " + database + ": " + String.join("; ", statements);
+        }
+    }
+
     /** A command, run in the candidate's working folder; a code other than 0 is a failure. */
     public record ControlCommand(List<String> command) implements Reset {
         public ControlCommand {

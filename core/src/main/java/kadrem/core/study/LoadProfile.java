@@ -4,40 +4,108 @@ import java.time.Duration;
 import java.util.Arrays;
 import java.util.Optional;
 
-/** How much load, and for how long. The lengths of warm-up and measured part are whole seconds. */
+/** How much load, and for how long. The lengths of warm-up, measured part and wind-down are whole seconds. */
 public sealed interface LoadProfile {
 
-    Duration warmUp();
+    /** Users or arrivals a second in the measured part. */
+    Shape shape();
 
-    Duration measured();
-
-    /** From the instant a call was sent until it is given up. */
-    Duration timeout();
+    Course course();
 
     /** Connections held open to the candidate. */
     int connections();
 
+    /** The same load with another shape. */
+    LoadProfile withShape(Shape other);
+
+    LoadProfile withCourse(Course other);
+
+    default Duration warmUp() {
+        return course().warmUp();
+    }
+
+    default Duration measured() {
+        return shape().length();
+    }
+
+    default Duration timeout() {
+        return course().timeout();
+    }
+
+    /** Warm-up, measured part and wind-down. */
+    default Duration total() {
+        return warmUp().plus(measured()).plus(course().windDown());
+    }
+
+    /** One level of a search: this load held at {@code level}. */
+    default LoadProfile at(double level) {
+        return withShape(Shape.flat(measured(), level)).withCourse(course().withoutSearch());
+    }
+
     /**
-     * A fixed number of users, each on a connection of its own, who wait for an answer, pause, and call again.
+     * A number of users, each on a connection of its own, who wait for an answer, pause, and call again.
      *
      * @param thinkTime pause between an answer and the user's next call, for calls that have none of their own
+     * @param pace time from one visit of a user to its next, fixed in advance; without it a visit follows on the other
      */
-    record Closed(int users, ThinkTime thinkTime, Duration warmUp, Duration measured, Duration timeout)
-            implements LoadProfile {
+    record Closed(Shape shape, ThinkTime thinkTime, Optional<Duration> pace, Course course) implements LoadProfile {
+        /** A fixed number of users without a pace. */
+        public Closed(int users, ThinkTime thinkTime, Duration warmUp, Duration measured, Duration timeout) {
+            this(Shape.flat(measured, users), thinkTime, Optional.empty(), Course.of(warmUp, timeout));
+        }
+
         /** Users who pause for the same time after each call. */
         public Closed(int users, Duration thinkTime, Duration warmUp, Duration measured, Duration timeout) {
             this(users, new ThinkTime.Fixed(thinkTime), warmUp, measured, timeout);
         }
 
+        /** Most users at the same time. */
+        public int users() {
+            return (int) Math.ceil(Math.max(shape.peak(), course.warmUpLevel().orElse(0)));
+        }
+
         @Override
         public int connections() {
-            return users;
+            return users();
+        }
+
+        @Override
+        public Closed withShape(Shape other) {
+            return new Closed(other, thinkTime, pace, course);
+        }
+
+        @Override
+        public Closed withCourse(Course other) {
+            return new Closed(shape, thinkTime, pace, other);
+        }
+
+        public Closed withPace(Duration other) {
+            return new Closed(shape, thinkTime, Optional.of(other), course);
         }
     }
 
     /** Visits that begin at a given rate whether or not earlier ones were answered. */
-    record Open(double arrivalsPerSecond, Spacing spacing, int connections, Duration warmUp, Duration measured,
-            Duration timeout) implements LoadProfile {
+    record Open(Shape shape, Spacing spacing, int connections, Course course) implements LoadProfile {
+        /** One rate for the whole time. */
+        public Open(double arrivalsPerSecond, Spacing spacing, int connections, Duration warmUp, Duration measured,
+                Duration timeout) {
+            this(Shape.flat(measured, arrivalsPerSecond), spacing, connections, Course.of(warmUp, timeout));
+        }
+
+        /** The highest rate. */
+        public double arrivalsPerSecond() {
+            return shape.peak();
+        }
+
+        @Override
+        public Open withShape(Shape other) {
+            return new Open(other, spacing, connections, course);
+        }
+
+        @Override
+        public Open withCourse(Course other) {
+            return new Open(shape, spacing, connections, other);
+        }
     }
 
     /** How arrivals follow each other. */

@@ -9,7 +9,7 @@ import java.util.Optional;
  * @param intended names of the attributes of candidates in which a difference is meant
  */
 public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
-        Plan plan, Agreement agreement, List<String> intended) {
+        Plan plan, Agreement agreement, List<String> intended, Judgement judgement) {
     public Study {
         candidates = List.copyOf(candidates);
         intended = List.copyOf(intended);
@@ -18,7 +18,7 @@ public record Study(String name, Question question, List<Candidate> candidates, 
     /** A study whose candidates must answer exactly alike. */
     public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
             Plan plan) {
-        this(name, question, candidates, workload, load, plan, Agreement.EXACT, List.of());
+        this(name, question, candidates, workload, load, plan, Agreement.EXACT, List.of(), Judgement.USUAL);
     }
 
     public Optional<Candidate> candidate(String id) {

@@ -8,12 +8,16 @@ import java.util.Set;
 import java.util.stream.Collectors;
 
 import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.Curve;
 import kadrem.core.plan.Rounds;
 
 /** Checks that the parts of a study fit together; what can be seen from one field alone is checked by its reader. */
 public final class StudyCheck {
     private static final Set<String> METHODS = Set.of("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS");
+    /** Names under which the latency log of a run has figures that belong to no call. */
+    private static final Set<String> FIGURES = Set.of("lag", "connect", "handshake");
     private static final int MOST_CONNECTIONS = 20_000;
+    private static final double MOST_RATE = 1_000_000;
 
     private final Study study;
     private final List<Problem> problems = new ArrayList<>();
@@ -80,9 +84,53 @@ public final class StudyCheck {
                                 + candidate.address().host()));
             }
             access(path, candidate.access());
+            wire(path + ".wire", candidate);
+            if (candidate.reset().isPresent() && candidate.reset().get() instanceof Candidate.ControlSql sql) {
+                reset(path + ".reset", sql);
+            }
             if (candidate.launch().isPresent() && candidate.launch().get().command().isEmpty()) {
                 error(path + ".launch.command", "is empty", "Give the program and its arguments as a list.");
             }
+        }
+    }
+
+    private void reset(String path, Candidate.ControlSql sql) {
+        if (!sql.database().startsWith("jdbc:")) {
+            error(path + ".database", "is \"" + sql.database() + "\"",
+                    "Write a JDBC address, such as jdbc:postgresql://127.0.0.1/board.");
+        }
+        if (sql.database().toLowerCase(java.util.Locale.ROOT).contains("password=")
+                || !sql.password().isEmpty()
+                        && Call.placeholders(sql.password()).stream().noneMatch(SecretReference::isOne)) {
+            error(path + ".password", "holds a secret itself",
+                    "Write a reference instead: {{env:NAME}} for a variable of the environment, {{file:PATH}} for a file"
+                            + " outside the study.");
+        }
+        if (sql.statements().isEmpty()) {
+            error(path + ".sql", "is empty", "Give the statements as a list.");
+        }
+    }
+
+    private void wire(String path, Candidate candidate) {
+        Wire wire = candidate.access().wire();
+        boolean second = wire.protocol() == Wire.Protocol.HTTP_2;
+        range(path + (second ? ".streams" : ".pipelined"), wire.depth(), 1, 1000);
+        range(path + ".redirects", wire.redirects(), 0, 50);
+        if (wire.depth() > 1 && wire.reuse() != Wire.Reuse.KEEP) {
+            error(path + ".connections", "is " + wire.reuse().id() + ", but several calls share a connection",
+                    "Use keep, or one call at a time.");
+        }
+        for (String coding : wire.accepted()) {
+            if (!Set.of("gzip", "deflate", "br", "zstd", "identity").contains(coding)) {
+                error(path + ".accept", "names \"" + coding + "\"", "Use gzip, deflate, br, zstd or identity.");
+            }
+        }
+        if (wire.socket().isPresent() && candidate.address().secure()) {
+            error(path + ".socket", "is there, but the address is https", "Use an http address with a Unix socket.");
+        }
+        if (wire.socket().isPresent() && !candidate.address().isLoopback()) {
+            error(path + ".socket", "is there, but the address is on another host",
+                    "Use an address such as http://localhost; it gives the Host header.");
         }
     }
 
@@ -167,7 +215,7 @@ public final class StudyCheck {
         boolean ordered = list.draw().order() == ValueList.Order.SEQUENTIAL
                 || list.draw().order() == ValueList.Order.PER_USER && study.load() instanceof LoadProfile.Open;
         if (ordered && study.load() instanceof LoadProfile.Open open) {
-            double visits = open.arrivalsPerSecond() * open.warmUp().plus(open.measured()).toSeconds();
+            double visits = Curve.of(open).area();
             if (visits > list.size()) {
                 problems.add(Problem.warning(path,
                         "has " + list.size() + " rows for " + Math.round(visits) + " visits of a run",
@@ -189,6 +237,10 @@ public final class StudyCheck {
         if (!call.name().matches("[A-Za-z0-9][A-Za-z0-9._-]{0,59}")) {
             error(path + ".name", "is \"" + call.name() + "\"",
                     "Use letters, digits, dots, hyphens and underscores: it becomes a tag in the latency log.");
+        }
+        if (FIGURES.contains(call.name())) {
+            error(path + ".name", "is \"" + call.name() + "\", which names a figure of the generator",
+                    "Use another name, such as " + call.name() + "-call.");
         }
         if (!names.add(call.name())) {
             error(path + ".name", "is \"" + call.name() + "\" a second time", "Give each call its own name.");
@@ -262,32 +314,130 @@ public final class StudyCheck {
         LoadProfile load = study.load();
         wholeSeconds("load.warmUp", load.warmUp(), 0, 3600);
         wholeSeconds("load.measured", load.measured(), 1, 24 * 3600);
+        wholeSeconds("load.windDown", load.course().windDown(), 0, 3600);
         if (load.timeout().toMillis() < 1 || load.timeout().toMinutes() > 10) {
             error("load.timeout", "is " + load.timeout().toMillis() + " ms", "Use between 1ms and 10min.");
         }
+        boolean open = load instanceof LoadProfile.Open;
+        segments(load.shape(), open ? MOST_RATE : MOST_CONNECTIONS);
+        course(load, open);
+        double first = load.course().warmUpLevel().orElse(load.shape().first());
+        if (first == 0 && load.warmUp().isPositive()) {
+            problems.add(Problem.warning("load.warmUp", "sends nothing, since the measured part begins at 0",
+                    "Give warmUpLevel, or a warm-up of 0s."));
+        }
         switch (load) {
             case LoadProfile.Closed closed -> {
-                range("load.users", closed.users(), 1, MOST_CONNECTIONS);
+                range(closed.shape().isFlat() ? "load.users" : "load.segments", closed.users(), 1, MOST_CONNECTIONS);
                 if (closed.thinkTime().mean().toMinutes() > 60) {
                     error("load.thinkTime", "is over an hour", "Use a shorter pause.");
                 }
+                closed.pace().filter(pace -> pace.toMillis() < 1 || pace.toMinutes() > 60).ifPresent(
+                        pace -> error("load.pace", "is " + pace.toMillis() + " ms", "Use between 1ms and 60min."));
             }
-            case LoadProfile.Open open -> {
-                if (!(open.arrivalsPerSecond() > 0 && open.arrivalsPerSecond() <= 1_000_000)) {
-                    error("load.arrivalsPerSecond", "is " + open.arrivalsPerSecond(),
+            case LoadProfile.Open arrivals -> {
+                if (!(arrivals.arrivalsPerSecond() > 0 && arrivals.arrivalsPerSecond() <= MOST_RATE)) {
+                    error("load.arrivalsPerSecond", "is " + arrivals.arrivalsPerSecond(),
                             "Use a rate above 0 and up to 1000000.");
                 }
-                double arrivals = open.arrivalsPerSecond() * open.warmUp().plus(open.measured()).toSeconds();
-                if (open.spacing() == LoadProfile.Spacing.POISSON && arrivals > Arrivals.Poisson.MOST) {
-                    error("load.spacing", "is poisson for " + (long) arrivals + " arrivals",
+                double number = Curve.of(load).area();
+                if (arrivals.spacing() == LoadProfile.Spacing.POISSON && number > Arrivals.Poisson.MOST) {
+                    error("load.spacing", "is poisson for " + (long) number + " arrivals",
                             "Use constant spacing, or at most " + Arrivals.Poisson.MOST + " arrivals in a run.");
                 }
-                range("load.connections", open.connections(), 1, MOST_CONNECTIONS);
+                range("load.connections", arrivals.connections(), 1, MOST_CONNECTIONS);
+            }
+        }
+    }
+
+    private void segments(Shape shape, double most) {
+        for (int i = 0; i < shape.segments().size(); i++) {
+            Segment segment = shape.segments().get(i);
+            String path = shape.isFlat() ? "load" : "load.segments[" + i + "]";
+            if (!shape.isFlat() && !segment.length().isPositive()) {
+                error(path + "." + segment.kind().id(), "takes no time", "Give it a length, such as 30s.");
+            }
+            if (!(segment.level() >= 0 && segment.level() <= most)) {
+                error(path, "has the level " + segment.level(), "Use 0 to " + (long) most + ".");
+            }
+            range(path + ".stairs", segment.stairs(), 1, 1000);
+        }
+    }
+
+    private void course(LoadProfile load, boolean open) {
+        Course course = load.course();
+        course.warmUpLevel().ifPresent(level -> {
+            if (!(level >= 0 && level <= (open ? MOST_RATE : MOST_CONNECTIONS))) {
+                error("load.warmUpLevel", "is " + level, "Use a level such as that of the measured part.");
+            }
+        });
+        course.visits().ifPresent(visits -> {
+            if (visits < 1) {
+                error("load.visits", "is " + visits, "Use at least 1.");
+            }
+            if (!load.shape().isFlat()) {
+                error("load.visits", "stands beside segments", "A number of visits needs one level for all of them.");
+            }
+        });
+        course.search().ifPresent(search -> search(search, load, open));
+        for (int i = 0; i < course.stopRules().size(); i++) {
+            StopRule rule = course.stopRules().get(i);
+            wholeSeconds("load.stopWhen[" + i + "].for", rule.longFor(), 1, 3600);
+            if (!(rule.limit() >= 0)) {
+                error("load.stopWhen[" + i + "].over", "is " + rule.limit(), "Use a limit of 0 or more.");
+            }
+        }
+    }
+
+    private void search(LevelSearch search, LoadProfile load, boolean open) {
+        String path = search instanceof LevelSearch.Ladder ? "load.ladder" : "load.ceiling";
+        double most = open ? MOST_RATE : MOST_CONNECTIONS;
+        if (!load.shape().isFlat() || load.course().visits().isPresent()) {
+            error(path, "stands beside segments or a number of visits",
+                    "Each level is held for the time that measured says; remove the others.");
+        }
+        range(path + ".most", search.most(), 2, 100);
+        if (!(search.from() > 0 && search.from() <= most)) {
+            error(path + ".from", "is " + search.from(), "Use a level above 0 and up to " + (long) most + ".");
+        }
+        switch (search) {
+            case LevelSearch.Ladder ladder -> {
+                if (!(ladder.after(ladder.from()) > ladder.from())) {
+                    error(path, "does not rise", "Use a factor above 1, or by with a number above 0.");
+                }
+                double last = ladder.from();
+                for (int i = 1; i < Math.min(100, ladder.most()); i++) {
+                    last = ladder.after(last);
+                }
+                if (last > most) {
+                    error(path + ".most", "is " + ladder.most() + ", with which it would reach " + (long) last,
+                            "Use fewer levels; at most " + (long) most + " can be made.");
+                }
+            }
+            case LevelSearch.Ceiling ceiling -> {
+                if (!open) {
+                    error(path, "searches an arrival rate, but the model is closed", "Use model: open, or a ladder.");
+                }
+                if (!(ceiling.to() > ceiling.from() && ceiling.to() <= most)) {
+                    error(path + ".to", "is " + ceiling.to(), "Use a rate above from and up to " + (long) most + ".");
+                }
+                if (!(ceiling.precision() > 0 && ceiling.precision() < 1)) {
+                    error(path + ".precision", "is " + ceiling.precision(), "Use a share such as 5%.");
+                }
+                if (study.question().requirements().isEmpty()) {
+                    error(path, "has nothing that a rate must meet",
+                            "Add question.require, such as {metric: p99, limit: 100ms}.");
+                }
             }
         }
     }
 
     private void plan() {
+        List<String> hosts = study.candidates().stream().map(one -> one.address().host()).toList();
+        if (study.plan().together() && hosts.stream().distinct().count() < hosts.size()) {
+            problems.add(Problem.warning("plan.order", "is together, but candidates share a host",
+                    "Each takes processor time from the other; use in-turn, or put them on separate hosts."));
+        }
         range("plan.rounds", study.plan().rounds(), 1, 1000);
         int comparisons = study.pairs().size() * study.question().deciders().size();
         int needed = Rounds.neededToSettle(comparisons, study.question().significance());

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
@@ -15,6 +16,7 @@ import kadrem.core.stats.Holm;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 
 /**
@@ -26,8 +28,9 @@ import kadrem.core.study.Study;
  *
  * @param pairs one for each metric and pair with at least one common round, metrics in the order of the question first
  * @param leftOut the runs that did not enter, each with the reason
+ * @param takenIn sentences on unsound runs that entered all the same
  */
-public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> leftOut) {
+public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> leftOut, List<String> takenIn) {
     /** The confidence of the interval that is held inside the margin to show that a difference does not matter. */
     private static final double EQUIVALENCE_CONFIDENCE = 0.90;
     /** The margin of a metric that does not decide and so has none of its own. */
@@ -65,7 +68,7 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
                 pairs.add(family.get(i).finish(adjusted[i], study.question().significance()));
             }
         }
-        return new Comparison(study, List.copyOf(pairs), leftOut(study, runs));
+        return new Comparison(study, List.copyOf(pairs), leftOut(study, runs), takenIn(study, runs));
     }
 
     /** All metrics, those that decide first and in the order of the question. */
@@ -80,6 +83,33 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         return pairs.stream().filter(pair -> pair.metric() == metric).toList();
     }
 
+    /** Whether a run is sound, or was taken in by hand. */
+    private static boolean enters(Study study, RunRecord run) {
+        return run.judgedUnder(study.judgement()).isComparable()
+                || run.hasWholeFigures() && study.judgement().reason(run.id()).isPresent();
+    }
+
+    /** In which the study judges runs otherwise than is usual: changed limits, and runs taken in by hand. */
+    public List<String> judgedOtherwise() {
+        return Stream.concat(study.judgement().limits().entrySet().stream().sorted(Map.Entry.comparingByKey())
+                .map(entry -> "limit of " + entry.getKey().label() + ": " + entry.getKey().written(entry.getValue())
+                        + (entry.getKey() == SoundnessRule.WARM_UP
+                                ? ""
+                                : ", usually " + entry.getKey().written(entry.getKey().usualLimit()))),
+                takenIn.stream()).toList();
+    }
+
+    /** Sentences on runs that are unsound and enter all the same. */
+    private static List<String> takenIn(Study study, List<RunRecord> runs) {
+        return runs.stream()
+                .filter(run -> !run.judgedUnder(study.judgement()).isComparable() && enters(study, run)
+                        && run.studyDigest().equals(LoadDigest.of(study)))
+                .flatMap(run -> study.judgement().reason(run.id()).stream()
+                        .map(reason -> "round " + run.round() + ", " + run.candidate()
+                                + ": taken in by hand, though unsound: " + reason))
+                .toList();
+    }
+
     /** The last comparable run of each candidate in each round. */
     private static Map<String, Map<Integer, RunRecord>> comparableRuns(Study study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
@@ -87,7 +117,7 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         study.candidates().forEach(candidate -> byCandidate.put(candidate.id(), new TreeMap<>()));
         for (RunRecord run : runs) {
             Map<Integer, RunRecord> byRound = byCandidate.get(run.candidate());
-            if (byRound != null && run.isComparable() && run.studyDigest().equals(digest)) {
+            if (byRound != null && enters(study, run) && run.studyDigest().equals(digest)) {
                 byRound.merge(run.round(), run, (a, b) -> a.started().isAfter(b.started()) ? a : b);
             }
         }
@@ -97,7 +127,7 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
     private static List<LeftOut> leftOut(Study study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
         return runs.stream()
-                .filter(run -> !run.isComparable() || study.candidate(run.candidate()).isEmpty()
+                .filter(run -> !enters(study, run) || study.candidate(run.candidate()).isEmpty()
                         || !run.studyDigest().equals(digest))
                 .map(run -> new LeftOut(run.round(), run.candidate(), whyLeftOut(study, run))).toList();
     }
@@ -112,9 +142,11 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         return switch (run.outcome()) {
             case COMPLETE -> run.figures().isEmpty()
                     ? "no figures"
-                    : "unsound: " + run.soundness().stream().filter(finding -> !finding.ok())
+                    : "unsound: " + run.judgedUnder(study.judgement()).soundness().stream()
+                            .filter(finding -> !finding.ok())
                             .map(kadrem.core.measure.Soundness.Finding::sentence).collect(Collectors.joining("; "));
             case FAILED -> "failed: " + run.reason();
+            case ENDED_BY_RULE -> "ended by a stop rule: " + run.reason();
             case STOPPED -> "stopped by hand";
             case CUT_OFF -> "cut off";
             case RUNNING -> "still running";

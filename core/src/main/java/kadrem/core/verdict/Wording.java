@@ -9,56 +9,11 @@ import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
+import kadrem.core.study.Written;
 
 /** Figures and outcomes in words. No sentence says more than was shown. */
 public final class Wording {
     private Wording() {
-    }
-
-    /** "12.4 ms", "1.83 s", "41,200/s", "0.12 %", "312 MiB": three significant digits and the unit. */
-    public static String value(Metric.Unit unit, double value) {
-        return switch (unit) {
-            case NANOSECONDS -> duration(value);
-            case PER_SECOND -> significant(value) + "/s";
-            case SHARE -> significant(value * 100) + " %";
-            case CPU_MILLISECONDS -> significant(value) + " ms";
-            case BYTES -> bytes(value);
-        };
-    }
-
-    /** A duration given in nanoseconds, in the unit that suits it. */
-    public static String duration(double nanos) {
-        if (nanos < 999.5) {
-            return significant(nanos) + " ns";
-        }
-        if (nanos < 999.5e3) {
-            return significant(nanos / 1e3) + " µs";
-        }
-        return nanos < 999.5e6 ? significant(nanos / 1e6) + " ms" : significant(nanos / 1e9) + " s";
-    }
-
-    public static String bytes(double bytes) {
-        if (bytes < 1024) {
-            return significant(bytes) + " B";
-        }
-        if (bytes < 1024 * 1024) {
-            return significant(bytes / 1024) + " KiB";
-        }
-        return bytes < 1024.0 * 1024 * 1024
-                ? significant(bytes / 1024 / 1024) + " MiB"
-                : significant(bytes / 1024 / 1024 / 1024) + " GiB";
-    }
-
-    /** Three significant digits, thousands grouped, no exponent; small whole numbers as they are. */
-    public static String significant(double value) {
-        if (value == Math.rint(value) && Math.abs(value) < 1000) {
-            return Long.toString((long) value);
-        }
-        int magnitude = (int) Math.floor(Math.log10(Math.abs(value)));
-        double step = Math.pow(10, magnitude - 2);
-        double rounded = Math.round(value / step) * step;
-        int decimals = Math.clamp(2 - (int) Math.floor(Math.log10(Math.abs(rounded)) + 1e-12), 0, 9);
-        return String.format(Locale.ROOT, "%,." + decimals + "f", rounded);
     }
 
     /** "38 % lower", "2.6 times as high", "0.4 points higher", "the same". */
@@ -66,10 +21,10 @@ public final class Wording {
         if (metric.scale() == Metric.Scale.DIFFERENCE) {
             return estimate == 0
                     ? "the same"
-                    : significant(Math.abs(estimate) * 100) + " points " + (estimate > 0 ? "higher" : "lower");
+                    : Written.significant(Math.abs(estimate) * 100) + " points " + (estimate > 0 ? "higher" : "lower");
         }
         if (estimate >= 2) {
-            return significant(estimate) + " times as high";
+            return Written.significant(estimate) + " times as high";
         }
         double percent = (estimate - 1) * 100;
         if (Math.abs(percent) < 0.05) {
@@ -112,8 +67,8 @@ public final class Wording {
     /** The outcome with the margin it was held against. */
     public static String outcome(PairComparison pair) {
         String margin = pair.metric().scale() == Metric.Scale.RATIO
-                ? significant(pair.margin() * 100) + " %"
-                : significant(pair.margin() * 100) + " points";
+                ? Written.significant(pair.margin() * 100) + " %"
+                : Written.significant(pair.margin() * 100) + " points";
         return switch (pair.outcome()) {
             case BETTER_BY_MORE -> "settled: better by more than the margin of " + margin;
             case BETTER -> "settled: better, though perhaps by less than the margin of " + margin;

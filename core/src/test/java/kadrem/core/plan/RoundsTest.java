@@ -43,22 +43,6 @@ class RoundsTest {
         assertThat(Rounds.neededToSettle(comparisons, 0.05)).isEqualTo(rounds);
     }
 
-    /** Common practice, no source: 200 users with 750 ms think time cannot exceed 267 calls/s. */
-    @Test
-    void predictsTheBoundOfTheResponseTimeLaw() {
-        Study study = Studies.withLoad(new LoadProfile.Closed(200, Duration.ofMillis(750), Duration.ZERO,
-                Duration.ofSeconds(30), Duration.ofSeconds(5)));
-        assertThat(Prediction.of(study).callsPerSecond().orElseThrow()).isCloseTo(267, within(0.5));
-        assertThat(Prediction.of(study).callsPerRun().orElseThrow()).isCloseTo(8000, within(0.5));
-    }
-
-    @Test
-    void saysNothingOfUsersWithoutThinkTime() {
-        Study study = Studies.withLoad(
-                new LoadProfile.Closed(8, Duration.ZERO, Duration.ZERO, Duration.ofSeconds(30), Duration.ofSeconds(5)));
-        assertThat(Prediction.of(study).callsPerSecond()).isEmpty();
-    }
-
     @Test
     void theLoadDigestChangesWithTheLoadAndOnlyWithIt() {
         Study study = Studies.two();

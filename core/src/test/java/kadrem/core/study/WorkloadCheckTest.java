@@ -6,7 +6,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 
-import kadrem.core.plan.Prediction;
+import kadrem.core.scaling.Prediction;
 import org.junit.jupiter.api.Test;
 
 /** What the check of a study says of workloads, sign-ins and value lists, and what follows from a workload by arithmetic. */
@@ -143,11 +143,14 @@ class WorkloadCheckTest {
     @Test
     void pausesBoundTheRateOfAClosedLoad() {
         var load = closed(200, new ThinkTime.Fixed(Duration.ofMillis(750)));
-        assertThat(Prediction.of(study(of(CALL), load)).callsPerSecond().orElseThrow()).isBetween(266.0, 267.0);
+        assertThat(Prediction.of(study(of(CALL), load), java.util.Optional.empty()).mostCallsPerSecond().orElseThrow())
+                .isBetween(266.0, 267.0);
         Workload two = of(CALL.thinking(ThinkTime.NONE), Call.of("d", "GET", "/d"));
-        assertThat(Prediction.of(study(two, load)).callsPerSecond().orElseThrow()).as("a pause every second call")
+        assertThat(Prediction.of(study(two, load), java.util.Optional.empty()).mostCallsPerSecond().orElseThrow())
+                .as("a pause every second call")
                 .isBetween(533.0, 534.0);
-        assertThat(Prediction.of(study(of(CALL), closed(5, ThinkTime.NONE))).callsPerSecond()).isEmpty();
+        assertThat(Prediction.of(study(of(CALL), closed(5, ThinkTime.NONE)), java.util.Optional.empty())
+                .mostCallsPerSecond()).isEmpty();
     }
 
     /** Common practice, no source: 60 arrivals/s for 30 s with 4 calls a visit is 7,200 calls. */
@@ -157,7 +160,8 @@ class WorkloadCheckTest {
         var workload = new Workload(List.of(), List.of(visit));
         var load = new LoadProfile.Open(60, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(30),
                 Duration.ofSeconds(5));
-        assertThat(Prediction.of(study(workload, load)).callsPerRun().orElseThrow()).isEqualTo(7200);
+        assertThat(Prediction.of(study(workload, load), java.util.Optional.empty()).callsPerRun().orElseThrow())
+                .isEqualTo(7200);
         var inTurn = new Workload(List.of(), List.of(), List.of(new Visit("a", 9, List.of(CALL)), visit),
                 Workload.Choice.IN_TURN);
         assertThat(inTurn.meanCallsPerVisit()).as("shares do not count in turn").isEqualTo(2.5);
@@ -183,5 +187,11 @@ class WorkloadCheckTest {
         assertThat(Body.Kind.guess("<a/>")).isEqualTo(Body.Kind.XML);
         assertThat(Body.Kind.guess("{{name}}")).as("a placeholder is no object").isEqualTo(Body.Kind.TEXT);
         assertThat(Bytes.of(new byte[]{1, (byte) 0xff})).hasToString("01ff").isEqualTo(Bytes.of(new byte[]{1, -1}));
+    }
+
+    @Test
+    void aCallMayNotHaveTheNameOfAFigureOfTheGenerator() {
+        assertThat(StudyCheck.check(study(of(Call.of("lag", "GET", "/x")), closed(1, ThinkTime.NONE))))
+                .anySatisfy(problem -> assertThat(problem.what()).contains("names a figure of the generator"));
     }
 }

@@ -1,20 +1,24 @@
 package kadrem.core.verdict;
 
-import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.within;
-
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.IntToLongFunction;
-
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
+import kadrem.core.measure.Soundness;
+import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.Judgement;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Studies;
 import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 import org.junit.jupiter.api.Test;
 
 class ComparisonTest {
@@ -136,18 +140,18 @@ class ComparisonTest {
         RunRecord again = Runs.complete(STUDY, "b", 7, 30_000_000, 0);
         runs.add(new RunRecord("again", 7, "b", 1, 1, again.studyDigest(), again.started().plusSeconds(9),
                 again.ended(), again.outcome(), "", List.of(), again.fingerprint(), again.machine(), again.processes(),
-                again.stream(), again.figures(), List.of()));
+                again.stream(), again.figures(), List.of(), Optional.empty(), List.of()));
         assertThat(p99(runs).points().getLast().candidate()).isEqualTo(30_000_000);
     }
 
     @Test
     void valuesAreWrittenWithUnitsAndSensibleRounding() {
-        assertThat(Wording.value(Metric.Unit.NANOSECONDS, 12_412_345)).isEqualTo("12.4 ms");
-        assertThat(Wording.value(Metric.Unit.NANOSECONDS, 1_834_000_000)).isEqualTo("1.83 s");
-        assertThat(Wording.value(Metric.Unit.NANOSECONDS, 999_700)).isEqualTo("1.00 ms");
-        assertThat(Wording.value(Metric.Unit.PER_SECOND, 41_234)).isEqualTo("41,200/s");
-        assertThat(Wording.value(Metric.Unit.SHARE, 0.0012)).isEqualTo("0.120 %");
-        assertThat(Wording.value(Metric.Unit.BYTES, 327_155_712)).isEqualTo("312 MiB");
+        assertThat(Written.value(Metric.Unit.NANOSECONDS, 12_412_345)).isEqualTo("12.4 ms");
+        assertThat(Written.value(Metric.Unit.NANOSECONDS, 1_834_000_000)).isEqualTo("1.83 s");
+        assertThat(Written.value(Metric.Unit.NANOSECONDS, 999_700)).isEqualTo("1.00 ms");
+        assertThat(Written.value(Metric.Unit.PER_SECOND, 41_234)).isEqualTo("41,200/s");
+        assertThat(Written.value(Metric.Unit.SHARE, 0.0012)).isEqualTo("0.120 %");
+        assertThat(Written.value(Metric.Unit.BYTES, 327_155_712)).isEqualTo("312 MiB");
         assertThat(Wording.change(Metric.P99, 0.62)).isEqualTo("38 % lower");
         assertThat(Wording.change(Metric.P99, 2.6)).isEqualTo("2.60 times as high");
         assertThat(Wording.change(Metric.P99, 1.0001)).isEqualTo("the same");
@@ -155,5 +159,36 @@ class ComparisonTest {
                 .isEqualTo("2.11 to 2.80 times as high");
         assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.SignedRank.Interval(0.56, 0.69, 0.95)))
                 .isEqualTo("31 % to 44 % lower");
+    }
+
+    private static Study judging(Judgement judgement) {
+        return new Study(STUDY.name(), STUDY.question(), STUDY.candidates(), STUDY.workload(), STUDY.load(),
+                STUDY.plan(), STUDY.agreement(), STUDY.intended(), judgement);
+    }
+
+    @Test
+    void anUnsoundRunEntersOnlyByHandOrUnderAnotherLimitAndEveryReportSaysSo() {
+        var runs = new ArrayList<>(rounds(7, r -> noisy(20_000_000, r), r -> noisy(10_000_000, r + 1)));
+        RunRecord late = runs.getFirst();
+        runs.set(0, late.withResult(new StreamDigest(StreamDigest.Model.OPEN, List.of()),
+                late.figures().orElseThrow(),
+                List.of(new Soundness.Finding(SoundnessRule.SCHEDULE_LAG.label(), false, 3, 2, "late by 3 ms"))));
+        Comparison usual = Comparison.of(STUDY, runs);
+        assertThat(usual.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
+        assertThat(usual.leftOut()).extracting(Comparison.LeftOut::sentence)
+                .containsExactly("round 1, a: unsound: late by 3 ms");
+        assertThat(usual.judgedOtherwise()).isEmpty();
+
+        Comparison byHand = Comparison.of(
+                judging(new Judgement(Map.of(), List.of(new Judgement.TakenIn(late.id(), "a burst at its start")))),
+                runs);
+        assertThat(byHand.on(Metric.P99).getFirst().rounds()).isEqualTo(7);
+        assertThat(byHand.judgedOtherwise())
+                .containsExactly("round 1, a: taken in by hand, though unsound: a burst at its start");
+
+        Comparison lenient = Comparison.of(judging(new Judgement(Map.of(SoundnessRule.SCHEDULE_LAG, 5.0), List.of())),
+                runs);
+        assertThat(lenient.on(Metric.P99).getFirst().rounds()).isEqualTo(7);
+        assertThat(lenient.judgedOtherwise()).containsExactly("limit of schedule lag: 5.00 ms, usually 2.00 ms");
     }
 }

@@ -32,6 +32,8 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("sign-in", "none, or as bearer {{env:TOKEN}}", one -> signIn(one.access().signIn()),
                     Attribute::signIn),
             new Attribute("tls", "certificate checked, or no-verify", one -> tls(one.access().tls()), Attribute::tls),
+            new Attribute("wire", "http/1.1, kept connections", one -> WireText.write(one.access().wire()),
+                    WireText::edit),
             new Attribute("launch", "already running", one -> one.launch().map(Launch::command).map(Attribute::words)
                     .orElse(""), Attribute::launch),
             new Attribute("working folder", "the study's",
@@ -45,7 +47,8 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("ready probe", "/", Candidate::ready, (path, text) -> put(path, "ready", text)),
             new Attribute("ready within", "30s", one -> one.launch().map(Launch::readyWithin).map(Durations::write)
                     .orElse(""), (path, text) -> put(path + ".launch", "readyWithin", text)),
-            new Attribute("reset", "POST /reset, or a command", one -> one.reset().map(Attribute::reset).orElse(""),
+            new Attribute("reset", "POST /reset, a command, or sql …",
+                    one -> one.reset().map(Attribute::reset).orElse(""),
                     Attribute::reset),
             new Attribute("version", "/version", one -> one.version().orElse(""),
                     (path, text) -> put(path, "version", text)),
@@ -129,9 +132,20 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
                 : put(path + ".launch", Map.of("command", Optional.of(split(text))));
     }
 
+    /** "POST /reset", "sql ADDRESS USER PASSWORD STATEMENT …" with a hyphen for what is not needed, or a command. */
     private static Edit reset(String path, String text) {
         if (text.isBlank()) {
             return put(path, Map.of("reset", Optional.empty()));
+        }
+        List<String> all = split(text);
+        if (all.getFirst().equals("sql")) {
+            Map<String, Object> group = new java.util.LinkedHashMap<>();
+            group.put("database", word(all, 1));
+            for (int i = 0; i < 2 && !word(all, 2 + i).replace("-", "").isEmpty(); i++) {
+                group.put(i == 0 ? "user" : "password", word(all, 2 + i));
+            }
+            group.put("sql", all.subList(Math.min(4, all.size()), all.size()));
+            return put(path, Map.of("reset", Optional.of(group)));
         }
         String[] parts = text.strip().split("\\s+", 2);
         boolean isCall = parts[parts.length - 1].startsWith("/") && (parts.length == 1 || parts[0].matches("[A-Z]+"));
@@ -147,6 +161,10 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
         return switch (reset) {
             case Candidate.ControlCall call -> call.words();
             case Candidate.ControlCommand command -> words(command.command());
+            case Candidate.ControlSql sql -> words(java.util.stream.Stream.concat(
+                    java.util.stream.Stream.of("sql", sql.database(), sql.user().isEmpty() ? "-" : sql.user(),
+                            sql.password().isEmpty() ? "-" : sql.password()),
+                    sql.statements().stream()).toList());
         };
     }
 

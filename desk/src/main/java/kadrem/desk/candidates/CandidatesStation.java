@@ -34,9 +34,11 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
+import kadrem.desk.UndoButtons;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.study.Edit;
 import kadrem.load.campaign.Consent;
+import kadrem.load.host.Machine;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
 public final class CandidatesStation implements Station, AutoCloseable {
@@ -46,6 +48,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Hangar hangar;
     private final Label rejected = new Label();
     private final FlowPane consents = new FlowPane(8, 6);
+    private final CommandQuestion commandQuestion;
+    private final Label machine = new Label();
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
     private final Button stopAll = new Button("Stop all");
@@ -60,6 +64,10 @@ public final class CandidatesStation implements Station, AutoCloseable {
             session.state().ifPresent(this::show);
             changed.run();
         }));
+        commandQuestion = new CommandQuestion(() -> {
+            session.state().ifPresent(this::show);
+            changed.run();
+        });
         var heading = new Label("Candidates");
         heading.getStyleClass().add("station-heading");
         launchAll.getStyleClass().add("accent");
@@ -71,22 +79,38 @@ public final class CandidatesStation implements Station, AutoCloseable {
         note.setWrapText(true);
         note.getStyleClass().add("muted");
         grid.getStyleClass().add("candidate-grid");
-        var scroll = new ScrollPane(grid);
+        machine.setWrapText(true);
+        machine.getStyleClass().add("muted");
+        machine.setId("machine");
+        Thread.ofVirtual().start(() -> {
+            String words = "What is launched here runs on: " + String.join(" · ", Machine.describe().entrySet().stream()
+                    .filter(one -> !one.getKey().startsWith("kadrem")).map(CandidatesStation::fact).toList());
+            Platform.runLater(() -> machine.setText(words));
+        });
+        var scroll = new ScrollPane(new VBox(14, grid, machine));
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
         VBox.setVgrow(scroll, Priority.ALWAYS);
         var add = new Button("Add a candidate");
         add.setId("add-candidate");
         add.setOnAction(_ -> add());
-        var undo = new Button("Undo");
-        undo.setOnAction(_ -> session.undo());
         rejected.setWrapText(true);
         rejected.getStyleClass().add("problem");
         rejected.setId("candidates-rejected");
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
-        var actions = new FlowPane(8, 8, launchAll, stopAll, add, undo);
-        view = new VBox(10, heading, note, actions, consents, rejected, scroll);
+        var actions = new FlowPane(8, 8, launchAll, stopAll, add);
+        actions.getChildren().addAll(UndoButtons.of(session));
+        view = new VBox(10, heading, note, actions, consents, commandQuestion.view(), rejected, scroll);
         view.getStyleClass().add("station");
+    }
+
+    private static String fact(Map.Entry<String, String> fact) {
+        return switch (fact.getKey()) {
+            case "processors" -> fact.getValue() + " processors";
+            case "cpu-megahertz" -> fact.getValue() + " MHz";
+            case "cpu-governor" -> "governor " + fact.getValue();
+            default -> fact.getValue();
+        };
     }
 
     @Override
@@ -113,7 +137,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
 
     @Override
     public Progress progress(Session.State state) {
-        if (state.study().candidates().size() < 2) {
+        if (state.study().candidates().size() < 2 || commandQuestion.isOpen(state)) {
             return Progress.NEEDS_YOU;
         }
         return state.study().candidates().stream().anyMatch(one -> hangar.status(one.id()).isProblem())
@@ -148,6 +172,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         row = section(row, "As found", found);
         likeForLike(study, found, row);
         consents.getChildren().setAll(askForConsent(study));
+        commandQuestion.show(state);
         writing.ifPresent(this::goOnWriting);
     }
 

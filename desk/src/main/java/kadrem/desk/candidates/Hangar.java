@@ -12,12 +12,13 @@ import java.util.concurrent.Executors;
 
 import javafx.application.Platform;
 import kadrem.core.study.Candidate;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.load.campaign.CandidateFailure;
 import kadrem.load.campaign.CandidateProcess;
 import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Control;
 import kadrem.load.campaign.Fingerprint;
+import kadrem.load.campaign.Launching;
 
 /** Candidates that were launched by hand to look at them. Work is done on virtual threads; any thread may ask. */
 final class Hangar implements AutoCloseable {
@@ -85,23 +86,15 @@ final class Hangar implements AutoCloseable {
         if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
             return;
         }
-        if (!Consent.ofUser().allows(candidate.address())) {
-            set(candidate.id(), new Status.Problem(Consent.objection(candidate.address())));
-            return;
-        }
         set(candidate.id(), new Status.Launching());
         work.execute(() -> {
             try (var control = new Control(studyFolder)) {
-                if (Control.answers(candidate.address())) {
-                    throw new CandidateFailure("port " + candidate.address().port()
-                            + " is already in use; end what listens there, or choose another port");
-                }
                 long begun = System.nanoTime();
-                CandidateProcess process = CandidateProcess.start(candidate, candidate.launch().get(), studyFolder,
-                        System.getProperty("kadrem.program", "kadrem"), "desk-" + UUID.randomUUID());
-                processes.put(candidate.id(), process);
-                control.awaitReady(candidate, candidate.launch().get(), process);
-                String took = Wording.duration(System.nanoTime() - begun);
+                CandidateProcess process = Launching
+                        .ofUser(studyFolder, System.getProperty("kadrem.program", "kadrem"), control)
+                        .launch(candidate, "desk-" + UUID.randomUUID(),
+                                started -> processes.put(candidate.id(), started));
+                String took = Written.duration(System.nanoTime() - begun);
                 set(candidate.id(), new Status.Up("up after " + took, true,
                         Fingerprint.of(candidate, Optional.of(process), studyFolder, control)));
             } catch (CandidateFailure failure) {
@@ -129,7 +122,7 @@ final class Hangar implements AutoCloseable {
             try (var control = new Control(studyFolder)) {
                 Control.Answer answer = control.call("GET", candidate, candidate.ready(),
                         Duration.ofSeconds(5));
-                String words = "answers " + answer.status() + " in " + Wording.duration(System.nanoTime() - begun);
+                String words = "answers " + answer.status() + " in " + Written.duration(System.nanoTime() - begun);
                 if (answer.isSuccess()) {
                     Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
                     set(candidate.id(), new Status.Up(words, process.isPresent(),

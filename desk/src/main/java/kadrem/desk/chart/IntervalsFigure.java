@@ -7,6 +7,7 @@ import java.util.Locale;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
+import kadrem.core.study.Written;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.desk.look.CandidateMark;
@@ -97,7 +98,7 @@ public final class IntervalsFigure {
     }
 
     private static String plain(double value) {
-        return value == Math.rint(value) ? String.format(Locale.ROOT, "%,.0f", value) : Wording.significant(value);
+        return value == Math.rint(value) ? String.format(Locale.ROOT, "%,.0f", value) : Written.significant(value);
     }
 
     private static String letter(Study study, String id) {

@@ -7,7 +7,7 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.desk.look.CandidateMark;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.SymbolAxis;
@@ -51,8 +51,8 @@ public final class RoundsFigure {
             data.addSeries(series);
         }
         renderer.setDefaultToolTipGenerator((dataset, series, item) -> dataset.getSeriesKey(series) + ": "
-                + Wording.value(metric.unit(), dataset.getYValue(series, item)));
-        var values = FigureTheme.axis(metric.label(), new NumberText(value -> Wording.value(metric.unit(), value)));
+                + Written.value(metric.unit(), dataset.getYValue(series, item)));
+        var values = FigureTheme.axis(metric.label(), new NumberText(value -> Written.value(metric.unit(), value)));
         var names = new SymbolAxis("", study.candidates().stream()
                 .map(candidate -> new CandidateMark(study.indexOf(candidate.id())).letter() + "  " + candidate.name())
                 .toArray(String[]::new));

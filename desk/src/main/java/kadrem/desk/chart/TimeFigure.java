@@ -1,8 +1,6 @@
 package kadrem.desk.chart;
 
 import java.awt.Color;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -11,7 +9,6 @@ import java.util.function.ToDoubleFunction;
 
 import kadrem.core.measure.SecondSummary;
 import org.jfree.chart.JFreeChart;
-import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.AxisSpace;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.NumberTickUnit;
@@ -21,7 +18,6 @@ import org.jfree.chart.renderer.xy.DeviationRenderer;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.Layer;
 import org.jfree.chart.ui.TextAnchor;
-import org.jfree.data.Range;
 import org.jfree.data.RangeType;
 import org.jfree.data.xy.XYSeries;
 import org.jfree.data.xy.XYSeriesCollection;
@@ -69,11 +65,9 @@ public final class TimeFigure {
         values.setUpperMargin(0.25);
         var plot = new XYPlot(data, time, values, renderer);
         JFreeChart chart = theme.chart(plot);
-        var left = new AxisSpace();
-        left.setLeft(AXIS_WIDTH);
-        plot.setFixedRangeAxisSpace(left);
+        plot.setFixedRangeAxisSpace(leftOfPlot());
         band.ifPresent(shade -> shade(plot, shade, seconds, lastSecond));
-        var names = new ArrayList<Name>();
+        var names = new LineNames(NAME_ROOM);
         for (int i = 0; i < lines.size(); i++) {
             Line line = lines.get(i);
             var series = new XYSeries(line.name());
@@ -86,26 +80,38 @@ public final class TimeFigure {
             renderer.setSeriesPaint(i, line.colour());
             renderer.setSeriesStroke(i, theme.line());
             if (!series.isEmpty()) {
-                names.add(new Name(line, series.getX(series.getItemCount() - 1).doubleValue(),
-                        series.getY(series.getItemCount() - 1).doubleValue()));
+                int last = series.getItemCount() - 1;
+                names.add(line.name(), line.colour(), series.getX(last).doubleValue(), series.getY(last).doubleValue());
             }
         }
-        nameAtEnd(theme, plot, names, values.getRange());
+        names.write(theme, plot, values.getRange(), y -> y, y -> y);
         if (warmUpSeconds > 0) {
-            var warmUp = new IntervalMarker(0, warmUpSeconds, theme.zone());
-            warmUp.setLabel("warm-up");
-            warmUp.setLabelBackgroundColor(new Color(0, 0, 0, 0));
-            warmUp.setLabelFont(theme.font(11));
-            warmUp.setLabelPaint(theme.muted());
-            warmUp.setLabelAnchor(org.jfree.chart.ui.RectangleAnchor.TOP_LEFT);
-            warmUp.setLabelTextAnchor(TextAnchor.TOP_LEFT);
-            plot.addDomainMarker(warmUp, Layer.BACKGROUND);
+            plot.addDomainMarker(warmUp(theme, warmUpSeconds), Layer.BACKGROUND);
         }
         return chart;
     }
 
+    /** The room for the value axis. */
+    static AxisSpace leftOfPlot() {
+        var left = new AxisSpace();
+        left.setLeft(AXIS_WIDTH);
+        return left;
+    }
+
+    /** The ground of the warm-up, with its name. */
+    static IntervalMarker warmUp(FigureTheme theme, long seconds) {
+        var warmUp = new IntervalMarker(0, seconds, theme.zone());
+        warmUp.setLabel("warm-up");
+        warmUp.setLabelBackgroundColor(new Color(0, 0, 0, 0));
+        warmUp.setLabelFont(theme.font(11));
+        warmUp.setLabelPaint(theme.muted());
+        warmUp.setLabelAnchor(org.jfree.chart.ui.RectangleAnchor.TOP_LEFT);
+        warmUp.setLabelTextAnchor(TextAnchor.TOP_LEFT);
+        return warmUp;
+    }
+
     /** Seconds between two ticks: 1, 2, 5, 10, 15, 30 or whole minutes, so that at most {@value #MOST_TICKS} are shown. */
-    private static double tick(long seconds) {
+    static double tick(long seconds) {
         for (int step : new int[]{1, 2, 5, 10, 15, 30}) {
             if (seconds <= (long) step * MOST_TICKS) {
                 return step;
@@ -129,25 +135,5 @@ public final class TimeFigure {
         renderer.setAlpha(BAND_ALPHA);
         plot.setDataset(1, ranges);
         plot.setRenderer(1, renderer);
-    }
-
-    /** Where the name of a line would stand by its last value. */
-    private record Name(Line line, double x, double y) {
-    }
-
-    /** Names stand by the ends of their lines, moved apart where they would cover each other. */
-    private static void nameAtEnd(FigureTheme theme, XYPlot plot, List<Name> names, Range range) {
-        double room = range.getLength() * NAME_ROOM;
-        names.sort(Comparator.comparingDouble(Name::y));
-        double lowest = range.getLowerBound() + room / 2;
-        for (Name name : names) {
-            double y = Math.max(name.y(), lowest);
-            lowest = y + room;
-            var text = new XYTextAnnotation(" " + name.line().name(), name.x(), y);
-            text.setFont(theme.font(12));
-            text.setPaint(name.line().colour());
-            text.setTextAnchor(TextAnchor.CENTER_LEFT);
-            plot.addAnnotation(text);
-        }
     }
 }

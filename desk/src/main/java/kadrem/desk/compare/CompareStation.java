@@ -197,8 +197,12 @@ public final class CompareStation implements Station {
     /** The runs that do not enter, by round and letter; the reasons stand in the tooltip and in Measure. */
     private void tellLeftOut(Session.State state) {
         List<Comparison.LeftOut> out = state.comparison().leftOut();
+        List<String> otherwise = state.comparison().judgedOtherwise();
+        String judged = otherwise.isEmpty()
+                ? ""
+                : " Judged otherwise than usual: " + String.join("; ", otherwise) + ".";
         if (out.isEmpty()) {
-            leftOut.setText("Every run enters the comparison.");
+            leftOut.setText("Every run enters the comparison." + judged);
             leftOut.setTooltip(null);
             return;
         }
@@ -212,7 +216,7 @@ public final class CompareStation implements Station {
                 + byRound.entrySet().stream()
                         .map(round -> "round " + round.getKey() + " " + String.join(", ", round.getValue()))
                         .collect(Collectors.joining(" · "))
-                + ". Measure says why.");
+                + ". Measure says why." + judged);
         leftOut.setTooltip(new Tooltip(
                 out.stream().map(Comparison.LeftOut::sentence).collect(Collectors.joining("\n"))));
     }

@@ -7,10 +7,11 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 
-import javafx.animation.Animation;
-import javafx.animation.KeyFrame;
-import javafx.animation.Timeline;
+import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
@@ -31,11 +32,11 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
-import javafx.util.Duration;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.compare.CompareStation;
+import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Look;
 import kadrem.desk.measure.MeasureStation;
@@ -46,7 +47,7 @@ import kadrem.files.study.NewStudy;
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
     /** Between two looks at the study file, which may be edited outside. */
-    private static final Duration GLANCE = Duration.seconds(1);
+    private static final long GLANCE_SECONDS = 1;
 
     private final Session session;
     private final Look look;
@@ -60,7 +61,9 @@ public final class Frame {
     private final EvidenceBar evidence = new EvidenceBar();
     private final BorderPane root = new BorderPane();
     private Station shown;
-    private final Timeline outsideWatch;
+    /** No animation, which would have the window pulse sixty times a second. */
+    private final ScheduledExecutorService outsideWatch = Executors.newSingleThreadScheduledExecutor(
+            Thread.ofPlatform().name("kadrem-outside-watch").daemon().factory());
     private boolean laidOut;
 
     public Frame(Session session, Look look, Stage window) {
@@ -72,7 +75,7 @@ public final class Frame {
         rehearsal = new RehearsalStation(session, candidates);
         workload = new WorkloadStation(session);
         stations = List.of(candidates, workload, new LoadStation(session, look), rehearsal, measure,
-                new CompareStation(look));
+                new ExamineStation(look), new CompareStation(look));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
@@ -83,10 +86,8 @@ public final class Frame {
         measure.onProgress(() -> session.state().ifPresent(spine::show));
         rehearsal.onChange(() -> session.state().ifPresent(spine::show));
         candidates.onChange(() -> session.state().ifPresent(spine::show));
-        var glance = new Timeline(new KeyFrame(GLANCE, _ -> session.noticeOutsideChange()));
-        glance.setCycleCount(Animation.INDEFINITE);
-        glance.play();
-        outsideWatch = glance;
+        outsideWatch.scheduleAtFixedRate(() -> Platform.runLater(session::noticeOutsideChange), GLANCE_SECONDS,
+                GLANCE_SECONDS, TimeUnit.SECONDS);
         look.darkProperty().addListener((_, _, _) -> session.state().ifPresent(this::show));
     }
 
@@ -270,7 +271,7 @@ public final class Frame {
     /** The window's own shortcuts. */
     public void installShortcuts(Scene scene) {
         KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4, KeyCode.DIGIT5,
-                KeyCode.DIGIT6};
+                KeyCode.DIGIT6, KeyCode.DIGIT7};
         for (int i = 0; i < stations.size(); i++) {
             Station station = stations.get(i);
             scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
@@ -291,7 +292,7 @@ public final class Frame {
 
     private void tellKeys() {
         var alert = new Alert(Alert.AlertType.NONE, """
-                Ctrl 1 … 6        go to a station
+                Ctrl 1 … 7        go to a station
                 Ctrl Z            undo the last edit of the study
                 Ctrl Shift Z      redo it
                 Ctrl O            open a study
@@ -306,7 +307,7 @@ public final class Frame {
 
     /** Ends what the stations have started. */
     public void close() {
-        outsideWatch.stop();
+        outsideWatch.shutdownNow();
         measure.close();
         rehearsal.close();
         workload.close();

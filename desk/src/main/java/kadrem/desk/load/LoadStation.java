@@ -1,58 +1,96 @@
 package kadrem.desk.load;
 
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 
+import javafx.application.Platform;
+import javafx.collections.FXCollections;
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.RadioButton;
-import javafx.scene.control.TextField;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleGroup;
-import javafx.scene.layout.ColumnConstraints;
-import javafx.scene.layout.GridPane;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.plan.Prediction;
-import kadrem.core.plan.Rounds;
+import kadrem.core.measure.Capacity;
+import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
+import kadrem.core.study.StopRule;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
-import kadrem.desk.chart.Figure;
+import kadrem.desk.UndoButtons;
 import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.ProfileFigure;
 import kadrem.desk.look.Look;
+import kadrem.desk.look.RowsEditor;
 import kadrem.files.study.Durations;
-import kadrem.files.study.ThinkTimes;
+import kadrem.files.study.Edit;
+import kadrem.load.campaign.SelfCheck;
+import kadrem.load.drive.UnusableCall;
 
-/** The load profile as a curve and as figures to type, and what it is going to send. */
+/** The load profile as a curve to drag and as figures to type, both in step, and what it is going to send. */
 public final class LoadStation implements Station {
+    private static final List<String> SEARCHES = List.of("one profile", "ladder", "ceiling search");
+    private static final double LEFT_WIDTH = 378;
+
     private final Session session;
     private final Look look;
-    private final VBox view = new VBox(12);
+    private final VBox view = new VBox(10);
     private final RadioButton open = new RadioButton("arrivals come by themselves (open model)");
     private final RadioButton closed = new RadioButton("users wait for answers (closed model)");
     private final Label explanation = new Label();
-    private final Map<String, Entry> entries = new LinkedHashMap<>();
-    private final GridPane fields = new GridPane();
+    private final ComboBox<String> search = new ComboBox<>(FXCollections.observableArrayList(SEARCHES));
+    private final LoadFields fields;
+    private final CheckBox together = new CheckBox("all candidates at once, each on a host of its own");
+    private final RowsEditor segments;
+    private final RowsEditor requirements;
+    private final RowsEditor stopRules;
+    private final ProfilePane profile = new ProfilePane(this::preview, this::commit);
+    private final LoadFacts facts = new LoadFacts();
     private final Label rejected = new Label();
-    private final VBox predictions = new VBox(6);
-    private final HBox figurePlace = new HBox();
-
-    /** One figure that can be typed. */
-    private record Entry(Label name, TextField field) {
-    }
+    private final Button check = new Button("Check this machine");
+    private final Label checking = new Label();
+    private boolean filling;
 
     public LoadStation(Session session, Look look) {
         this.session = session;
         this.look = look;
+        fields = new LoadFields(session, this::reject);
+        segments = new RowsEditor("segments", "segments", List.of(
+                new RowsEditor.Column("kind", 96, LoadForm.KINDS), RowsEditor.Column.text("30s", 72),
+                RowsEditor.Column.text("level", 80), RowsEditor.Column.text("stairs", 60)), this::segmentsTyped);
+        requirements = new RowsEditor("a candidate must meet", "requirements", List.of(
+                new RowsEditor.Column("metric", 132, java.util.Arrays.stream(Metric.values()).map(Metric::id).toList()),
+                RowsEditor.Column.text("limit, as 100ms or 1%", 0)), this::requirementsTyped);
+        stopRules = new RowsEditor("a run ends early when", "stop-rules", List.of(
+                new RowsEditor.Column("metric", 118,
+                        StopRule.METRICS.stream().sorted(Comparator.reverseOrder()).map(Metric::id).toList()),
+                RowsEditor.Column.text("over", 60), RowsEditor.Column.text("for", 52),
+                new RowsEditor.Column("then", 92, LoadForm.AFTER)), this::stopRulesTyped);
         var heading = new Label("Load");
         heading.getStyleClass().add("station-heading");
+        HBox.setHgrow(heading, Priority.ALWAYS);
+        heading.setMaxWidth(Double.MAX_VALUE);
+        var top = new HBox(8, heading);
+        top.getChildren().addAll(UndoButtons.of(session));
+        HBox columns = new HBox(22, left(), right());
+        VBox.setVgrow(columns, Priority.ALWAYS);
+        view.getStyleClass().add("station");
+        view.getChildren().addAll(top, columns);
+    }
+
+    private Node left() {
         var group = new ToggleGroup();
         open.setToggleGroup(group);
         closed.setToggleGroup(group);
@@ -62,80 +100,187 @@ public final class LoadStation implements Station {
         closed.setOnAction(_ -> choose("closed"));
         explanation.setWrapText(true);
         explanation.getStyleClass().add("muted");
-        add("load.arrivalsPerSecond", "arrivals a second");
-        add("load.spacing", "spacing");
-        add("load.connections", "connections");
-        add("load.users", "users");
-        add("load.thinkTime", "think time");
-        add("load.warmUp", "warm-up");
-        add("load.measured", "measured part");
-        add("load.timeout", "time limit of a call");
-        add("plan.rounds", "rounds");
-        add("plan.pause", "pause between runs");
-        add("plan.seed", "seed");
-        fields.getStyleClass().add("figures-grid");
-        fields.getColumnConstraints().addAll(new ColumnConstraints(150), new ColumnConstraints(130));
+        search.setId("search");
+        search.setAccessibleText("one profile or a search");
+        search.setOnAction(_ -> chooseSearch(search.getValue()));
+        var levels = new Label("levels");
+        levels.getStyleClass().add("attribute");
+        levels.setMinWidth(172);
+        var searchRow = new HBox(8, levels, search);
+        searchRow.setAlignment(Pos.CENTER_LEFT);
+        together.setId("together");
+        together.setOnAction(_ -> {
+            if (!filling) {
+                session.edit(Map.of("plan.order", together.isSelected() ? "together" : "in-turn"), this::reject);
+            }
+        });
+        var all = new VBox(9, open, closed, explanation, searchRow, fields.view(), together, requirements.view(),
+                stopRules.view());
+        all.setPrefWidth(LEFT_WIDTH - 16);
+        all.setMaxWidth(LEFT_WIDTH - 16);
+        var scroll = new ScrollPane(all);
+        scroll.getStyleClass().add("plain-scroll");
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.setMinWidth(LEFT_WIDTH);
+        scroll.setPrefWidth(LEFT_WIDTH);
+        return scroll;
+    }
+
+    private Node right() {
+        var from = new HBox(6, label("start from", "attribute"));
+        from.setAlignment(Pos.CENTER_LEFT);
+        for (StartShape shape : StartShape.values()) {
+            var button = new Button(shape.words());
+            button.getStyleClass().add("small-button");
+            button.setId("start-" + shape.words());
+            button.setTooltip(new Tooltip(shape.meaning()));
+            button.setOnAction(_ -> session.state()
+                    .ifPresent(state -> session.edit(shape.edits(state.study()), this::reject)));
+            from.getChildren().add(button);
+        }
+        profile.setMinHeight(232);
+        profile.setPrefHeight(262);
         rejected.setWrapText(true);
         rejected.getStyleClass().add("problem");
         rejected.setId("rejected");
-        var undo = new Button("Undo");
-        undo.setOnAction(_ -> session.undo());
-        var redo = new Button("Redo");
-        redo.setOnAction(_ -> session.redo());
-        var left = new VBox(10, open, closed, explanation, fields, new HBox(8, undo, redo), rejected);
-        left.setMinWidth(310);
-        left.setPrefWidth(330);
-        var predicted = new Label("What this will send");
-        predicted.getStyleClass().add("section-heading");
-        var right = new VBox(10, figurePlace, predicted, predictions);
+        rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
+        check.setId("check-machine");
+        check.getStyleClass().add("small-button");
+        check.setTooltip(new Tooltip("Sends this workload to a peer on this machine for a second"));
+        check.setOnAction(_ -> checkMachine());
+        checking.getStyleClass().add("muted");
+        checking.setId("checking");
+        var predicted = new HBox(12, label("What this will send", "section-heading"), check, checking);
+        predicted.setAlignment(Pos.CENTER_LEFT);
+        var below = new ScrollPane(new VBox(8, segments.view(), rejected, predicted, facts.view()));
+        below.getStyleClass().add("plain-scroll");
+        below.setFitToWidth(true);
+        VBox.setVgrow(below, Priority.ALWAYS);
+        var right = new VBox(8, from, profile, below);
         HBox.setHgrow(right, Priority.ALWAYS);
-        figurePlace.setMinHeight(240);
-        figurePlace.setPrefHeight(300);
-        VBox.setVgrow(figurePlace, Priority.ALWAYS);
-        var columns = new HBox(24, left, right);
-        VBox.setVgrow(columns, Priority.ALWAYS);
-        view.getStyleClass().add("station");
-        view.getChildren().addAll(heading, columns);
+        return right;
     }
 
-    private void add(String path, String name) {
-        var label = new Label(name);
-        label.getStyleClass().add("attribute");
-        var field = new TextField();
-        field.getStyleClass().add("figure-field");
-        field.setId(path.replace('.', '-'));
-        field.setAccessibleText(name);
-        label.setLabelFor(field);
-        field.setOnAction(_ -> commit(path, field));
-        field.focusedProperty().addListener((_, _, focused) -> {
-            if (!focused) {
-                commit(path, field);
-            }
-        });
-        entries.put(path, new Entry(label, field));
+    private static Label label(String text, String style) {
+        var label = new Label(text);
+        label.getStyleClass().add(style);
+        return label;
     }
 
-    private void commit(String path, TextField field) {
-        session.state().filter(state -> !value(state.study(), path).equals(field.getText().strip())).ifPresent(_ -> {
-            rejected.setText("");
-            session.edit(Map.of(path, field.getText().strip()), why -> rejected
-                    .setText(
-                            entries.get(path).name().getText() + " " + why + " The study keeps its last good figure."));
-        });
+    private void reject(String why) {
+        rejected.setText(why);
+        if (!why.isEmpty()) {
+            // what was typed or dragged did not become the study's: the window goes back to what is
+            session.state().ifPresent(this::fill);
+        }
     }
 
     private void choose(String model) {
         session.state().ifPresent(state -> {
-            var changes = new LinkedHashMap<String, String>();
-            changes.put("load.model", model);
-            String text = state.file().text();
-            if (model.equals("closed") && !text.contains("users:")) {
-                changes.put("load.users", "20");
+            String other = model.equals("closed") ? "users" : "arrivalsPerSecond";
+            boolean has = state.file().text().contains(other + ":");
+            var changes = new LinkedHashMap<String, Optional<Object>>();
+            changes.put("model", Optional.of(model));
+            if (!has) {
+                changes.put(other, Optional.of(model.equals("closed") ? "20" : "100"));
             }
-            if (model.equals("open") && !text.contains("arrivalsPerSecond:")) {
-                changes.put("load.arrivalsPerSecond", "100");
+            if (model.equals("closed")) {
+                // only arrivals have a ceiling
+                changes.put("ceiling", Optional.empty());
             }
-            session.edit(changes, rejected::setText);
+            edit(List.of(new Edit.Put("load", changes)));
+        });
+    }
+
+    private void chooseSearch(String kind) {
+        if (filling) {
+            return;
+        }
+        session.state().ifPresent(state -> {
+            Study study = state.study();
+            double level = Math.max(1, study.load().shape().peak());
+            var changes = new LinkedHashMap<String, Optional<Object>>();
+            for (String field : List.of("ladder", "ceiling", "segments", "visits")) {
+                if (!kind.equals(SEARCHES.getFirst()) || field.equals("ladder") || field.equals("ceiling")) {
+                    changes.put(field, Optional.empty());
+                }
+            }
+            var edits = new java.util.ArrayList<Edit>();
+            if (kind.equals(SEARCHES.get(1))) {
+                changes.put("ladder", Optional.of(StartShape.ladder(level)));
+            } else if (kind.equals(SEARCHES.get(2))) {
+                changes.put("ceiling", Optional.of(Map.of("from", LoadForm.plain(level), "to",
+                        LoadForm.plain(level * 20))));
+                changes.put("model", Optional.of("open"));
+                changes.put("arrivalsPerSecond", Optional.of(LoadForm.plain(level)));
+                if (study.question().requirements().isEmpty()) {
+                    edits.addAll(LoadForm.require(List.of(List.of("p99", "200ms"))));
+                }
+            }
+            if (!study.load().shape().isFlat() && !kind.equals(SEARCHES.getFirst())) {
+                changes.put("measured", Optional.of("10s"));
+            }
+            edits.add(new Edit.Put("load", changes));
+            edit(edits);
+        });
+    }
+
+    private void edit(List<Edit> edits) {
+        rejected.setText("");
+        session.edit(edits, why -> reject(why + " The study keeps its last good state."));
+    }
+
+    private void segmentsTyped() {
+        session.state().ifPresent(state -> edit(LoadForm.segments(state.study().load(), segments.rows())));
+    }
+
+    private void requirementsTyped() {
+        edit(LoadForm.require(requirements.rows()));
+    }
+
+    private void stopRulesTyped() {
+        edit(LoadForm.stopWhen(stopRules.rows()));
+    }
+
+    /** The typed figures follow the handle. */
+    private void preview(LoadProfile load) {
+        session.state().ifPresent(state -> {
+            Study study = state.study();
+            fields.preview(new Study(study.name(), study.question(), study.candidates(), study.workload(), load,
+                    study.plan(), study.agreement(), study.intended(), study.judgement()));
+            segments.show(LoadForm.segments(load.shape()));
+        });
+    }
+
+    private void commit(LoadProfile load) {
+        session.state().filter(state -> !state.study().load().equals(load))
+                .ifPresent(_ -> edit(LoadForm.profile(load)));
+    }
+
+    private void checkMachine() {
+        session.state().ifPresent(state -> {
+            check.setDisable(true);
+            checking.setText("sending this workload to a peer on this machine …");
+            Thread.ofPlatform().name("kadrem-self-check").daemon().start(() -> {
+                Optional<Capacity> found;
+                String words;
+                try {
+                    found = Optional.of(
+                            SelfCheck.of(state.study(), state.file().folder(), state.presentRehearsal()));
+                    words = "";
+                } catch (UnusableCall cause) {
+                    found = Optional.empty();
+                    words = String.valueOf(cause.getMessage());
+                }
+                Optional<Capacity> result = found;
+                String told = words;
+                Platform.runLater(() -> {
+                    check.setDisable(false);
+                    checking.setText(told);
+                    result.ifPresent(capacity -> session.keepCapacity(state, capacity));
+                    session.state().ifPresent(this::show);
+                });
+            });
         });
     }
 
@@ -152,11 +297,17 @@ public final class LoadStation implements Station {
     @Override
     public String summary(Session.State state) {
         LoadProfile load = state.study().load();
+        double first = load.course().search().map(LevelSearch::from).orElse(load.shape().peak());
+        String unit = load instanceof LoadProfile.Open ? " arrivals/s" : first == 1 ? " user" : " users";
         String time = " for " + Durations.write(load.measured());
-        return switch (load) {
-            case LoadProfile.Open arrivals -> Wording.significant(arrivals.arrivalsPerSecond()) + " arrivals/s" + time;
-            case LoadProfile.Closed users -> users.users() + " users" + time;
-        };
+        Optional<LevelSearch> levels = load.course().search();
+        if (levels.isPresent()) {
+            return (levels.get() instanceof LevelSearch.Ladder ? "ladder from " : "ceiling from ")
+                    + Written.significant(levels.get().from()) + unit;
+        }
+        return load.course().visits().isPresent()
+                ? load.course().visits().getAsLong() + " visits, " + Written.significant(load.shape().peak()) + unit
+                : (load.shape().isFlat() ? "" : "up to ") + Written.significant(load.shape().peak()) + unit + time;
     }
 
     @Override
@@ -166,111 +317,33 @@ public final class LoadStation implements Station {
 
     @Override
     public void show(Session.State state) {
+        rejected.setText("");
+        fill(state);
+        facts.show(state, session.capacity(state));
+    }
+
+    private void fill(Session.State state) {
+        filling = true;
         Study study = state.study();
-        boolean isOpen = study.load() instanceof LoadProfile.Open;
+        LoadProfile load = study.load();
+        boolean isOpen = load instanceof LoadProfile.Open;
         open.setSelected(isOpen);
         closed.setSelected(!isOpen);
         explanation.setText(isOpen
                 ? "Visits begin at a given rate, at equal (constant) or random (poisson) distances, whether or not earlier"
                         + " ones were answered. A slow candidate meets a growing queue, as it would in front of the public."
-                : "A fixed number of users each wait for an answer, pause, and call again. A slow candidate is asked less.");
-        fields.getChildren().clear();
-        int row = 0;
-        for (Map.Entry<String, Entry> entry : entries.entrySet()) {
-            boolean shown = isOpen
-                    ? !List.of("load.users", "load.thinkTime").contains(entry.getKey())
-                    : !List.of("load.arrivalsPerSecond", "load.spacing", "load.connections").contains(entry.getKey());
-            if (shown) {
-                fields.addRow(row++, entry.getValue().name(), entry.getValue().field());
-                if (!entry.getValue().field().isFocused() || rejected.getText().isEmpty()) {
-                    entry.getValue().field().setText(value(study, entry.getKey()));
-                }
-            }
-        }
-        var chart = ProfileFigure.chart(FigureTheme.of(look), study.load());
-        if (figurePlace.getChildren().isEmpty()) {
-            var figure = new Figure("load profile", chart);
-            HBox.setHgrow(figure, Priority.ALWAYS);
-            figurePlace.getChildren().add(figure);
-        } else if (figurePlace.getChildren().getFirst() instanceof Figure figure) {
-            figure.show(chart);
-        }
-        predict(state);
-    }
-
-    private void predict(Session.State state) {
-        Study study = state.study();
-        Prediction prediction = Prediction.of(study);
-        predictions.getChildren().clear();
-        if (prediction.callsPerRun().isPresent()) {
-            boolean bound = study.load() instanceof LoadProfile.Closed;
-            fact(String.format(Locale.ROOT, "%s %s calls/s, %s %,.0f calls in the measured part of a run",
-                    bound ? "at most" : "about", Wording.significant(prediction.callsPerSecond().getAsDouble()),
-                    bound ? "at most" : "about", prediction.callsPerRun().getAsDouble()));
-            if (bound) {
-                fact("That is users divided by think time: no candidate, however fast, can be asked more often.");
-            }
-        } else {
-            fact("Users without think time call as fast as the candidate answers; how often shows in the first run.");
-        }
-        fact(String.format(Locale.ROOT, "%d runs: %d candidates × %d rounds, about %s without launching",
-                prediction.runs(), study.candidates().size(), study.plan().rounds(),
-                minutes(prediction.wallTime().toSeconds())));
-        int comparisons = study.pairs().size() * study.question().deciders().size();
-        int needed = Rounds.neededToSettle(comparisons, study.question().significance());
-        fact(comparisons + (comparisons == 1 ? " comparison decides" : " comparisons decide") + "; fewer than " + needed
-                + " rounds could not settle any of them at "
-                + Wording.significant((1 - study.question().significance()) * 100) + " %");
-        state.file().warnings().forEach(warning -> {
-            var label = new Label(warning.toString());
-            label.setWrapText(true);
-            label.getStyleClass().add("problem");
-            predictions.getChildren().add(label);
-        });
-        int others = state.runs().size() - state.presentRuns().size();
-        if (others > 0) {
-            var label = new Label(others + (others == 1 ? " run was" : " runs were")
-                    + " made with another workload or load. They are kept, and stay out of the comparison until these"
-                    + " figures are as they were (Undo).");
-            label.setWrapText(true);
-            label.setId("other-load");
-            label.getStyleClass().add("problem");
-            predictions.getChildren().add(label);
-        }
-    }
-
-    private void fact(String text) {
-        var label = new Label(text);
-        label.setWrapText(true);
-        label.getStyleClass().add("fact");
-        predictions.getChildren().add(label);
-    }
-
-    private static String minutes(long seconds) {
-        return seconds < 120 ? seconds + " s" : seconds / 60 + " min " + seconds % 60 + " s";
-    }
-
-    private static String value(Study study, String path) {
-        LoadProfile load = study.load();
-        return switch (path) {
-            case "load.arrivalsPerSecond" ->
-                load instanceof LoadProfile.Open arrivals ? plain(arrivals.arrivalsPerSecond()) : "";
-            case "load.spacing" -> load instanceof LoadProfile.Open arrivals ? arrivals.spacing().id() : "";
-            case "load.connections" -> Integer.toString(load.connections());
-            case "load.users" -> load instanceof LoadProfile.Closed users ? Integer.toString(users.users()) : "";
-            case "load.thinkTime" ->
-                load instanceof LoadProfile.Closed users ? ThinkTimes.write(users.thinkTime()) : "";
-            case "load.warmUp" -> Durations.write(load.warmUp());
-            case "load.measured" -> Durations.write(load.measured());
-            case "load.timeout" -> Durations.write(load.timeout());
-            case "plan.rounds" -> Integer.toString(study.plan().rounds());
-            case "plan.pause" -> Durations.write(study.plan().pause());
-            case "plan.seed" -> Long.toString(study.plan().seed());
-            default -> throw new IllegalArgumentException(path);
-        };
-    }
-
-    private static String plain(double number) {
-        return number == Math.rint(number) ? Long.toString((long) number) : Double.toString(number);
+                : "Users wait for an answer, pause, and call again, so a slow candidate is asked less. With a pace a visit"
+                        + " is due every so often for each user, and waiting is counted.");
+        Optional<LevelSearch> levels = load.course().search();
+        search.setValue(SEARCHES.get(levels.isEmpty() ? 0 : levels.get() instanceof LevelSearch.Ladder ? 1 : 2));
+        fields.show(study, !rejected.getText().isEmpty());
+        together.setSelected(study.plan().together());
+        segments.show(LoadForm.segments(load.shape()));
+        segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());
+        segments.view().setManaged(segments.view().isVisible());
+        requirements.show(LoadForm.requirements(study.question().requirements()));
+        stopRules.show(LoadForm.stopRules(load.course().stopRules()));
+        profile.show(load, FigureTheme.of(look));
+        filling = false;
     }
 }

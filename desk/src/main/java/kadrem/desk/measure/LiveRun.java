@@ -2,7 +2,9 @@ package kadrem.desk.measure;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.measure.RunRecord;
@@ -11,58 +13,100 @@ import kadrem.load.campaign.CampaignListener;
 
 /**
  * What a campaign has said so far, taken by the window at its own pace: the campaign's threads write, the interface thread
- * reads a copy.
+ * reads a copy. Several runs are under way where candidates are measured together.
  */
 final class LiveRun implements CampaignListener {
     private final Runnable runEnded;
-    private Optional<RunRecord> run = Optional.empty();
-    private String step = "";
+    private final Map<String, Under> underWay = new LinkedHashMap<>();
+    private Optional<String> last = Optional.empty();
+    private String before = "";
     private int number;
     private int of;
     private Duration left = Duration.ZERO;
     private long leftSaidAt = System.nanoTime();
-    private List<SecondSummary> seconds = new ArrayList<>();
+
+    /** A run from launch to stop. */
+    private static final class Under {
+        private final RunRecord run;
+        private final List<SecondSummary> seconds = new ArrayList<>();
+        private String step = "launching";
+        private boolean ended;
+
+        Under(RunRecord run) {
+            this.run = run;
+        }
+    }
 
     /** @param runEnded told on the campaign's thread after each run */
     LiveRun(Runnable runEnded) {
         this.runEnded = runEnded;
     }
 
-    /** A copy of the present. */
-    record Snapshot(Optional<RunRecord> run, String step, int number, int of, Duration left,
+    /**
+     * A copy of the present.
+     *
+     * @param run the one whose figures are shown, of those under way the one that began last
+     * @param underWay all runs under way
+     * @param step what is being done
+     */
+    record Snapshot(Optional<RunRecord> run, List<RunRecord> underWay, String step, int number, int of, Duration left,
             List<SecondSummary> seconds) {
     }
 
     synchronized Snapshot snapshot() {
         Duration passed = Duration.ofNanos(System.nanoTime() - leftSaidAt);
         Duration rest = left.minus(passed);
-        return new Snapshot(run, step, number, of, rest.isNegative() ? Duration.ZERO : rest, List.copyOf(seconds));
+        Optional<Under> shown = last.map(underWay::get);
+        return new Snapshot(shown.map(one -> one.run),
+                underWay.values().stream().filter(one -> !one.ended).map(one -> one.run).toList(),
+                shown.map(one -> one.step).orElse(before),
+                number, of, rest.isNegative() ? Duration.ZERO : rest,
+                shown.map(one -> List.copyOf(one.seconds)).orElse(List.of()));
+    }
+
+    /** What is being done before the first run. */
+    synchronized void prepare(String what) {
+        before = what;
     }
 
     @Override
     public synchronized void runBegins(RunRecord begun, int runNumber, int runs, Duration timeLeft) {
-        run = Optional.of(begun);
-        step = "launching";
+        underWay.values().removeIf(one -> one.ended);
+        underWay.put(begun.id(), new Under(begun));
+        last = Optional.of(begun.id());
         number = runNumber;
         of = runs;
         left = timeLeft;
         leftSaidAt = System.nanoTime();
-        seconds = new ArrayList<>();
     }
 
     @Override
     public synchronized void step(RunRecord current, String name) {
-        step = name;
+        Under under = underWay.get(current.id());
+        if (under != null) {
+            under.step = name;
+        }
     }
 
     @Override
     public synchronized void second(RunRecord current, SecondSummary second) {
-        seconds.add(second);
+        Under under = underWay.get(current.id());
+        if (under != null) {
+            under.seconds.add(second);
+        }
     }
 
     @Override
     public void runEnds(RunRecord ended, int runNumber, int runs, Duration timeLeft) {
         synchronized (this) {
+            Under under = underWay.get(ended.id());
+            if (under != null) {
+                // it stays to be seen until another begins, unless others go on
+                under.ended = true;
+                Optional<String> other = underWay.entrySet().stream().filter(one -> !one.getValue().ended)
+                        .map(Map.Entry::getKey).reduce((_, b) -> b);
+                last = last.filter(id -> !id.equals(ended.id()) || other.isEmpty()).or(() -> other);
+            }
             left = timeLeft;
             leftSaidAt = System.nanoTime();
         }

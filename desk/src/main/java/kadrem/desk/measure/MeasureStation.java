@@ -8,32 +8,41 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 
-import javafx.animation.KeyFrame;
-import javafx.animation.Timeline;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Spinner;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import javafx.util.Duration;
+import kadrem.core.measure.Capacity;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
+import kadrem.core.verdict.NoiseFloor;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
+import kadrem.desk.candidates.CommandQuestion;
 import kadrem.desk.chart.Figure;
 import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.chart.TimeFigure;
@@ -43,6 +52,8 @@ import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Leftovers;
+import kadrem.load.campaign.SelfCheck;
+import kadrem.load.drive.UnusableCall;
 import org.jfree.chart.JFreeChart;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -51,8 +62,11 @@ import org.slf4j.LoggerFactory;
 /** The grid of rounds filling up, and the run in progress or the one chosen, over one time axis. */
 public final class MeasureStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(MeasureStation.class);
-    /** The display must not slow the generator: four times a second at most. */
-    private static final Duration REDRAW = Duration.millis(250);
+    /** The display must not slow the generator: it looks four times a second, and draws when there is something new. */
+    private static final long LOOK_MILLIS = 250;
+    private static final double STORY_HEIGHT = 250;
+    /** Fewer rounds give no interval, and so no floor. */
+    private static final int FLOOR_ROUNDS = 6;
     private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
             "response time each second", "schedule lag of the generator each second");
 
@@ -66,12 +80,15 @@ public final class MeasureStation implements Station, AutoCloseable {
     private final ProgressBar progress = new ProgressBar(0);
     private final Label status = new Label();
     private final Label runTitle = new Label();
-    private final VBox runWords = new VBox(3);
+    private final RunStory story;
+    private final MenuButton floor = new MenuButton("Noise floor");
+    private final VBox floorWords = new VBox(3);
     private final VBox figures = new VBox(6);
     /** The figures' canvases, made once: new ones for each second would cost more than the drawing. */
     private final List<Figure> drawn = new ArrayList<>();
     private final RoundGrid grid;
-    private final Timeline redraw = new Timeline();
+    /** Looks for news while something is measured. No animation, which would have the window pulse sixty times a second. */
+    private @Nullable ScheduledExecutorService looking;
     private Runnable progressed = () -> {
     };
     private @Nullable Campaign campaign;
@@ -80,17 +97,22 @@ public final class MeasureStation implements Station, AutoCloseable {
     });
     private Optional<RunRecord> selected = Optional.empty();
     private int drawnSeconds = -1;
+    private boolean measuringFloor;
+    private DrawingPace pace = DrawingPace.ofWindow();
 
     public MeasureStation(Session session, Look look, CandidatesStation candidates) {
         this.session = session;
         this.look = look;
         this.candidates = candidates;
         grid = new RoundGrid(this::choose);
+        story = new RunStory(session, why -> status.setText(why + " The study keeps its last good state."));
+        floor.setId("noise-floor");
+        floor.setTooltip(new Tooltip("Measures a candidate against itself: so much differs without a difference"));
         var heading = new Label("Measure");
         heading.getStyleClass().add("station-heading");
         begin.getStyleClass().add("accent");
         begin.setId("measure");
-        begin.setOnAction(_ -> begin());
+        begin.setOnAction(_ -> begin(Optional.empty()));
         stop.setId("stop-measuring");
         stop.setOnAction(_ -> stop());
         stop.setDisable(true);
@@ -104,23 +126,28 @@ public final class MeasureStation implements Station, AutoCloseable {
         status.setId("measure-status");
         status.setWrapText(true);
         HBox.setHgrow(status, Priority.ALWAYS);
-        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, progress, status);
+        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, floor, progress, status);
         actions.setAlignment(Pos.CENTER_LEFT);
-        var scroll = new ScrollPane(grid.view());
+        var scroll = new ScrollPane(new VBox(10, grid.view(), floorWords));
         scroll.getStyleClass().add("plain-scroll");
+        scroll.setFitToWidth(true);
         scroll.setMinWidth(482);
         scroll.setPrefWidth(482);
+        var storyScroll = new ScrollPane(story.view());
+        storyScroll.getStyleClass().add("plain-scroll");
+        storyScroll.setFitToWidth(true);
+        storyScroll.setMaxHeight(STORY_HEIGHT);
+        story.view().heightProperty().addListener((_, _, height) -> storyScroll
+                .setMinHeight(Math.min(STORY_HEIGHT, height.doubleValue() + 6)));
         runTitle.getStyleClass().add("section-heading");
         runTitle.setId("run-title");
         VBox.setVgrow(figures, Priority.ALWAYS);
-        var right = new VBox(6, runTitle, figures, runWords);
+        var right = new VBox(6, runTitle, figures, storyScroll);
         HBox.setHgrow(right, Priority.ALWAYS);
         var columns = new HBox(16, scroll, right);
         VBox.setVgrow(columns, Priority.ALWAYS);
         view.getStyleClass().add("station");
         view.getChildren().addAll(heading, actions, columns);
-        redraw.getKeyFrames().add(new KeyFrame(REDRAW, _ -> drawLive()));
-        redraw.setCycleCount(Timeline.INDEFINITE);
     }
 
     @Override
@@ -170,12 +197,12 @@ public final class MeasureStation implements Station, AutoCloseable {
     @Override
     public void show(Session.State state) {
         nameAction(state);
-        Optional<RunRecord> running = isMeasuring() ? live.snapshot().run() : Optional.empty();
+        showFloor(state);
         if (!isMeasuring() && selected.isEmpty()) {
             selected = state.presentRuns().stream().filter(run -> run.outcome() != RunOutcome.RUNNING)
                     .max(Comparator.comparing(RunRecord::started));
         }
-        grid.show(state, running, selected.map(RunRecord::id));
+        grid.show(state, running(), selected.map(RunRecord::id));
         if (isMeasuring()) {
             drawnSeconds = -1;
             drawLive();
@@ -183,13 +210,40 @@ public final class MeasureStation implements Station, AutoCloseable {
             selected.ifPresentOrElse(run -> open(state, run), () -> {
                 runTitle.setText("Nothing measured yet");
                 figures.getChildren().clear();
-                runWords.getChildren().setAll(words("Press Measure: each candidate is launched, warmed up, measured and"
-                        + " stopped in turn, in a random order inside each round.", "fact"));
+                story.say("Press Measure: each candidate is launched, warmed up, measured and stopped in turn, in a"
+                        + " random order inside each round.", "fact");
             });
         }
         if (!state.unreadable().isEmpty()) {
             status.setText(String.join("\n", state.unreadable()));
         }
+    }
+
+    /** Runs of the study that are under way. */
+    private List<RunRecord> running() {
+        return isMeasuring() && !measuringFloor ? live.snapshot().underWay() : List.of();
+    }
+
+    private void showFloor(Session.State state) {
+        floor.setDisable(isMeasuring() || state.study().candidates().isEmpty());
+        floor.getItems().setAll(state.study().candidates().stream().map(candidate -> {
+            var item = new MenuItem(candidate.name() + " against itself");
+            item.setId("floor-" + candidate.id());
+            item.setOnAction(_ -> begin(Optional.of(candidate.id())));
+            return item;
+        }).toList());
+        floorWords.getChildren().clear();
+        state.floor().ifPresent(known -> {
+            String name = state.study().candidate(known.candidate()).map(Candidate::name).orElse(known.candidate());
+            floorWords.getChildren().add(RunStory.words("Noise floor, " + name + " against itself over "
+                    + known.rounds() + " rounds: " + known.floors().stream()
+                            .filter(one -> one.metric() != Metric.ERROR_SHARE)
+                            .map(one -> one.metric().id() + " " + NoiseFloor.words(one.metric(), one.size()))
+                            .collect(Collectors.joining(", "))
+                    + ".", "fact"));
+            known.marginsBelow(state.study().question())
+                    .forEach(sentence -> floorWords.getChildren().add(RunStory.words(sentence, "problem")));
+        });
     }
 
     private void nameAction(Session.State state) {
@@ -198,33 +252,46 @@ public final class MeasureStation implements Station, AutoCloseable {
         begin.setDisable(isMeasuring() || state.study().candidates().isEmpty());
     }
 
-    private void begin() {
+    /** @param ofFloor the candidate that is measured against itself; empty to measure the study */
+    private void begin(Optional<String> ofFloor) {
         session.state().ifPresent(state -> {
-            Optional<String> objection = state.presentRehearsal()
-                    .flatMap(one -> one.objection(state.study().agreement()));
+            Optional<String> objection = CommandQuestion.objection(state).or(() -> state.presentRehearsal()
+                    .flatMap(one -> one.objection(state.study().agreement())));
             if (objection.isPresent()) {
                 status.setText("Nothing was measured: " + objection.get() + ".");
                 return;
             }
-            var store = new RunFolders(state.file().folder());
-            int number = rounds.getValue();
+            var job = ofFloor
+                    .map(id -> new Job(NoiseFloor.study(state.study(), id),
+                            RunFolders.ofNoiseFloor(state.file().folder()), Math.max(FLOOR_ROUNDS, rounds.getValue())))
+                    .orElseGet(() -> new Job(state.study(), new RunFolders(state.file().folder()),
+                            rounds.getValue()));
+            measuringFloor = ofFloor.isPresent();
             begin.setDisable(true);
+            floor.setDisable(true);
             status.setText("");
-            candidates.stopAll(() -> start(state, store, number));
+            candidates.stopAll(() -> start(state, job));
         });
     }
 
-    private void start(Session.State state, RunFolders store, int number) {
+    /** What is to be measured, and where its runs are kept. */
+    private record Job(Study study, RunFolders store, int rounds) {
+    }
+
+    private void start(Session.State state, Job job) {
         live = new LiveRun(() -> Platform.runLater(session::refresh));
-        var made = new Campaign(state.study(), state.file().folder(),
-                System.getProperty("kadrem.program", "kadrem"), store, Clock.systemUTC(), live);
+        var made = new Campaign(job.study(), state.file().folder(),
+                System.getProperty("kadrem.program", "kadrem"), job.store(), Clock.systemUTC(), live);
         campaign = made;
         selected = Optional.empty();
+        boolean ofFloor = measuringFloor;
         drawnSeconds = -1;
+        pace = DrawingPace.ofWindow();
         worker = Thread.ofPlatform().name("kadrem-campaign").daemon().start(() -> {
             String end;
             try {
-                end = run(state.study(), store, made, number);
+                checkMachine(state, made);
+                end = run(job, made) + (ofFloor ? noFloor(state, job) : "");
             } catch (RuntimeException failure) {
                 LOG.error("the measurement ended early", failure);
                 end = String.valueOf(failure.getMessage());
@@ -234,31 +301,69 @@ public final class MeasureStation implements Station, AutoCloseable {
         });
         stop.setDisable(false);
         progress.setVisible(true);
-        redraw.play();
+        var look = Executors.newSingleThreadScheduledExecutor(
+                Thread.ofPlatform().name("kadrem-live-view").daemon().factory());
+        look.scheduleAtFixedRate(() -> Platform.runLater(this::drawLive), LOOK_MILLIS, LOOK_MILLIS,
+                TimeUnit.MILLISECONDS);
+        looking = look;
         show(state);
     }
 
-    private static String run(Study study, RunFolders store, Campaign campaign, int number) {
-        Optional<Long> other = Leftovers.measuredBy(store);
+    /** What load this machine can make is found out once for a load, and kept with its runs. */
+    private void checkMachine(Session.State state, Campaign campaign) {
+        Optional<Capacity> known = session.capacity(state);
+        if (known.isEmpty()) {
+            live.prepare("checking what load this machine can make");
+            try {
+                Capacity found = SelfCheck.of(state.study(), state.file().folder(), state.presentRehearsal());
+                Platform.runLater(() -> session.keepCapacity(state, found));
+                known = Optional.of(found);
+            } catch (UnusableCall cause) {
+                // told again, with the candidate, by the first run
+                LOG.warn("no self-check", cause);
+            }
+        }
+        known.ifPresent(campaign::keep);
+    }
+
+    /** Why there is no noise floor after it was measured; empty where there is one. */
+    private static String noFloor(Session.State state, Job job) {
+        List<RunRecord> runs = job.store().runs();
+        long sound = runs.stream().filter(run -> run.judgedUnder(state.study().judgement()).isComparable()).count();
+        return NoiseFloor.of(state.study(), runs).isPresent()
+                ? ""
+                : " No noise floor yet: it takes " + FLOOR_ROUNDS
+                        + " rounds of which both runs are complete and sound; "
+                        + sound + " of " + runs.size() + " runs are." + runs.stream()
+                                .flatMap(run -> run.soundness().stream()).filter(finding -> !finding.ok()).findFirst()
+                                .map(finding -> " The first that was not: " + finding.sentence() + ".").orElse("");
+    }
+
+    private static String run(Job job, Campaign campaign) {
+        Optional<Long> other = Leftovers.measuredBy(job.store());
         if (other.isPresent()) {
             return "This study is being measured by another Kadrem (process " + other.get()
                     + "). Wait for it, or stop it.";
         }
-        Leftovers.clear(store, Clock.systemUTC().instant());
-        int last = Campaign.firstOpenRound(study, store.runs()) + number - 1;
+        Leftovers.clear(job.store(), Clock.systemUTC().instant());
+        int last = Campaign.firstOpenRound(job.study(), job.store().runs()) + job.rounds() - 1;
         List<RunRecord> made = campaign.run(last);
         long failed = made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).count();
+        long ruled = made.stream().filter(run -> run.outcome() == RunOutcome.ENDED_BY_RULE).count();
         boolean stopped = made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED);
         return (stopped
                 ? "Stopped; what was measured stays, and Measure goes on from there."
                 : made.size() + (made.size() == 1 ? " run made." : " runs made."))
-                + (failed > 0 ? " " + failed + " failed: click a crossed cell for the reason." : "");
+                + made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).findFirst()
+                        .map(run -> " " + failed + " failed, the first because " + run.reason() + ".").orElse("")
+                + (ruled > 0 ? " " + ruled + " ended by a stop rule." : "");
     }
 
     private void ended(String words) {
-        redraw.stop();
+        stopLooking();
         worker = null;
         campaign = null;
+        measuringFloor = false;
         stop.setDisable(true);
         progress.setVisible(false);
         status.setText(words);
@@ -266,6 +371,14 @@ public final class MeasureStation implements Station, AutoCloseable {
         session.state().ifPresent(this::nameAction);
         session.refresh();
         progressed.run();
+    }
+
+    private void stopLooking() {
+        ScheduledExecutorService look = looking;
+        if (look != null) {
+            look.shutdownNow();
+            looking = null;
+        }
     }
 
     private void stop() {
@@ -279,28 +392,41 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void drawLive() {
         LiveRun.Snapshot now = live.snapshot();
-        if (!isMeasuring() || now.run().isEmpty()) {
+        if (!isMeasuring()) {
+            return;
+        }
+        if (now.run().isEmpty()) {
+            runTitle.setGraphic(null);
+            runTitle.setText(now.step().isEmpty() ? "Beginning …" : now.step() + " …");
             return;
         }
         session.state().ifPresent(state -> {
             LoadProfile load = state.study().load();
-            double whole = load.warmUp().plus(load.measured()).toSeconds();
-            double part = Math.min(1, now.seconds().size() / whole);
-            progress.setProgress((now.number() - 1 + part) / Math.max(1, now.of()));
-            if (!stop.isDisabled()) {
-                status.setText(String.format(Locale.ROOT, "run %d of %d, about %s left", now.number(), now.of(),
-                        time(now.left().toSeconds())));
-            }
-            if (now.seconds().size() != drawnSeconds || now.seconds().isEmpty()) {
+            long instant = System.nanoTime();
+            if ((now.seconds().size() != drawnSeconds || now.seconds().isEmpty()) && pace.mayDraw(instant)) {
+                pace.drawing(instant);
                 drawnSeconds = now.seconds().size();
+                double whole = Math.max(1, lastSecond(load));
+                double part = Math.min(1, now.seconds().size() / whole);
+                progress.setProgress((now.number() - 1 + part) / Math.max(1, now.of()));
+                if (!stop.isDisabled()) {
+                    status.setText(String.format(Locale.ROOT, "run %d of %d, about %s left", now.number(), now.of(),
+                            time(now.left().toSeconds())));
+                }
                 RunRecord run = now.run().get();
-                grid.show(state, Optional.of(run), Optional.empty());
-                title(state.study(), run, now.seconds().isEmpty() ? now.step() + " …" : "now");
+                grid.show(state, running(), Optional.empty());
+                boolean atLevel = load.course().search().isPresent() || now.seconds().isEmpty();
+                title(state.study(), run, atLevel ? now.step() + " …" : "now");
                 draw(state.study(), now.seconds());
-                runWords.getChildren().setAll(words(happened(state.study(), now.seconds()), "fact"));
+                story.say(happened(state.study(), now.seconds()), "fact");
                 progressed.run();
             }
         });
+    }
+
+    /** The longest that a run of this load can take. */
+    private static long lastSecond(LoadProfile load) {
+        return load.total().toSeconds() * load.course().search().map(LevelSearch::most).orElse(1);
     }
 
     private static String time(long seconds) {
@@ -317,21 +443,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** Shows a run on record; its seconds are read in the background. */
     private void open(Session.State state, RunRecord run) {
         title(state.study(), run, run.outcome().id());
-        runWords.getChildren().clear();
-        if (!run.reason().isEmpty()) {
-            runWords.getChildren().add(words(run.reason(), "problem"));
-        }
-        run.figures().ifPresent(shown -> runWords.getChildren().add(words(sentence(shown), "fact")));
-        run.soundness().stream().filter(finding -> !finding.ok())
-                .forEach(finding -> runWords.getChildren().add(words("unsound: " + finding.sentence(), "problem")));
-        if (run.isComparable()) {
-            runWords.getChildren().add(words("Sound: " + run.soundness().size() + " rules looked at, none broken.",
-                    "muted"));
-        }
-        String output = String.join("\n", run.lastOutput());
-        if (!output.isEmpty()) {
-            runWords.getChildren().add(words("its last output:\n" + output, "output"));
-        }
+        story.show(state, run);
         Path folder = state.file().folder().resolve("runs").resolve(run.folderName());
         Thread.ofVirtual().start(() -> {
             List<SecondSummary> seconds;
@@ -359,21 +471,24 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void draw(Study study, List<SecondSummary> seconds) {
         FigureTheme theme = FigureTheme.of(look);
-        long warmUp = study.load().warmUp().toSeconds();
-        long end = warmUp + study.load().measured().toSeconds();
+        boolean search = study.load().course().search().isPresent();
+        long warmUp = search ? 0 : study.load().warmUp().toSeconds();
+        long end = search || study.load().course().visits().isPresent()
+                ? seconds.isEmpty() ? lastSecond(study.load()) : seconds.getLast().second() + 1L
+                : lastSecond(study.load());
         var charts = new ArrayList<JFreeChart>();
-        charts.add(TimeFigure.chart(theme, "calls a second", Wording::significant, seconds, warmUp, end, "",
+        charts.add(TimeFigure.chart(theme, "calls a second", Written::significant, seconds, warmUp, end, "",
                 Optional.empty(),
                 List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
                         new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
                         new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal))));
-        charts.add(TimeFigure.chart(theme, "response time, ms", Wording::significant, seconds, warmUp, end, "",
+        charts.add(TimeFigure.chart(theme, "response time, ms", Written::significant, seconds, warmUp, end, "",
                 Optional.of(new TimeFigure.Band(theme.accent(), second -> second.p50() / 1e6,
                         second -> second.p99() / 1e6)),
                 List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
-        charts.add(TimeFigure.chart(theme, "generator's delay, ms", Wording::significant, seconds, warmUp, end,
+        charts.add(TimeFigure.chart(theme, "generator's delay, ms", Written::significant, seconds, warmUp, end,
                 "seconds since the start of the warm-up", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
         for (int i = 0; i < charts.size(); i++) {
@@ -390,14 +505,6 @@ public final class MeasureStation implements Station, AutoCloseable {
         }
     }
 
-    private static String sentence(RunFigures shown) {
-        return String.format(Locale.ROOT,
-                "%,d calls sent, %,d good, %,d failed; response time p50 %s, p95 %s, p99 %s; throughput %s/s.",
-                shown.sent(), shown.good(), shown.failedTotal(), Wording.duration(shown.response().p50()),
-                Wording.duration(shown.response().p95()), Wording.duration(shown.response().p99()),
-                Wording.significant(shown.throughput()));
-    }
-
     private static String happened(Study study, List<SecondSummary> seconds) {
         if (seconds.isEmpty()) {
             return "No load yet.";
@@ -410,22 +517,16 @@ public final class MeasureStation implements Station, AutoCloseable {
                 failed.add(count + " " + kind.id());
             }
         }
-        boolean warm = last.second() < study.load().warmUp().toSeconds();
+        boolean warm = study.load().course().search().isEmpty()
+                && last.second() < study.load().warmUp().toSeconds();
         return (warm ? "Warming up; nothing is counted yet. " : "Measuring. ") + last.busy() + " calls under way, "
                 + last.backlog() + " arrivals waiting. "
                 + (failed.isEmpty() ? "No failures." : "Failed so far: " + String.join(", ", failed) + ".");
     }
 
-    private static Label words(String text, String style) {
-        var label = new Label(text);
-        label.setWrapText(true);
-        label.getStyleClass().add(style);
-        return label;
-    }
-
     @Override
     public void close() {
-        redraw.stop();
+        stopLooking();
         Campaign measuring = campaign;
         Thread running = worker;
         if (measuring != null && running != null) {

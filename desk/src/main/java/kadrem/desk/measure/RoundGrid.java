@@ -21,7 +21,7 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.look.CandidateMark;
 
@@ -40,7 +40,12 @@ final class RoundGrid {
     }
 
     /** All that a cell's look depends on. */
-    private record CellContent(int candidate, Optional<RunRecord> run, boolean now, boolean selected) {
+    private record CellContent(int candidate, Optional<RunRecord> run, boolean now, boolean selected,
+            boolean takenIn) {
+        /** Whether the run is left out of comparisons. */
+        boolean isCrossed() {
+            return run.filter(one -> !one.isComparable() && !takenIn).isPresent();
+        }
     }
 
     RoundGrid(Consumer<RunRecord> chosen) {
@@ -58,11 +63,12 @@ final class RoundGrid {
                 .max(Comparator.comparing(RunRecord::started));
     }
 
-    void show(Session.State state, Optional<RunRecord> running, Optional<String> selected) {
+    void show(Session.State state, List<RunRecord> running, Optional<String> selected) {
         Study study = state.study();
         List<RunRecord> runs = state.presentRuns();
         int measured = runs.stream().mapToInt(RunRecord::round).max().orElse(0);
-        int rounds = Math.max(Math.max(study.plan().rounds(), measured), running.map(RunRecord::round).orElse(0));
+        int rounds = Math.max(Math.max(study.plan().rounds(), measured),
+                running.stream().mapToInt(RunRecord::round).max().orElse(0));
         List<Candidate> candidates = study.candidates();
         forgetBeyond(candidates.size(), rounds);
         for (int i = 0; i < candidates.size(); i++) {
@@ -76,10 +82,11 @@ final class RoundGrid {
                 Optional<RunRecord> run = runOf(runs, round, candidates.get(i).id());
                 int wanted = round;
                 String id = candidates.get(i).id();
-                boolean now = running.filter(one -> one.round() == wanted && one.candidate().equals(id)).isPresent();
+                boolean now = running.stream().anyMatch(one -> one.round() == wanted && one.candidate().equals(id));
                 boolean chosenNow = run.map(RunRecord::id).filter(one -> selected.filter(one::equals).isPresent())
                         .isPresent();
-                var content = new CellContent(i, run, now, chosenNow);
+                boolean takenIn = run.filter(one -> study.judgement().reason(one.id()).isPresent()).isPresent();
+                var content = new CellContent(i, run, now, chosenNow, takenIn);
                 put(i + 1, round, content, () -> cell(content));
             }
         }
@@ -137,9 +144,9 @@ final class RoundGrid {
             text = "";
             tip = "planned";
         } else {
-            text = text(run.get());
-            tip = tip(run.get());
-            if (!run.get().isComparable()) {
+            text = (content.isCrossed() ? "✕ " : run.get().isComparable() ? "" : "+ ") + text(run.get());
+            tip = tip(run.get()) + (content.takenIn() ? " (taken in by hand)" : "");
+            if (content.isCrossed()) {
                 marker.setFill(Color.TRANSPARENT);
             }
         }
@@ -154,7 +161,7 @@ final class RoundGrid {
             if (content.selected()) {
                 button.getStyleClass().add("run-selected");
             }
-            if (!one.isComparable()) {
+            if (content.isCrossed()) {
                 button.getStyleClass().add("run-crossed");
             }
         });
@@ -164,9 +171,11 @@ final class RoundGrid {
     private static String text(RunRecord run) {
         if (run.outcome() == RunOutcome.COMPLETE && run.figures().isPresent()) {
             RunFigures figures = run.figures().get();
-            return (run.isSound() ? "" : "✕ ") + "p99 " + Wording.duration(figures.response().p99());
+            return run.levels().isEmpty()
+                    ? "p99 " + Written.duration(figures.response().p99())
+                    : Written.significant(figures.throughput()) + "/s";
         }
-        return "✕ " + run.outcome().id();
+        return run.outcome().id();
     }
 
     private static String tip(RunRecord run) {

@@ -17,7 +17,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.load.content.Pretty;
 
 /** One exchange: request as sent, head of the answer, its body pretty or raw, and where the time went. */
@@ -81,7 +81,7 @@ final class ExchangeView {
         title.setText(call.call() + ", " + candidate);
         outcome.getStyleClass().setAll("label", call.isGood() ? "good" : "problem");
         outcome.setText(call.isGood()
-                ? "good: status " + call.status() + ", " + Wording.bytes(call.decoded().size())
+                ? "good: status " + call.status() + ", " + Written.bytes(call.decoded().size())
                         + " of body, hash " + call.sha256().substring(0, Math.min(16, call.sha256().length()))
                 : call.failure().orElseThrow().id() + (call.detail().isEmpty() ? "" : ": " + call.detail()));
         fill();
@@ -116,9 +116,9 @@ final class ExchangeView {
             piece.setPrefSize(Math.max(nanos[i] > 0 ? 2 : 0, BAR_WIDTH * nanos[i] / total), 14);
             piece.setMinWidth(piece.getPrefWidth());
             piece.getStyleClass().add("timeline-" + names[i]);
-            Tooltip.install(piece, new Tooltip(names[i] + " " + Wording.duration(nanos[i])));
+            Tooltip.install(piece, new Tooltip(names[i] + " " + Written.duration(nanos[i])));
             bar.getChildren().add(piece);
-            words.append(i == 0 ? "" : " · ").append(names[i]).append(' ').append(Wording.duration(nanos[i]));
+            words.append(i == 0 ? "" : " · ").append(names[i]).append(' ').append(Written.duration(nanos[i]));
         }
         times.setText(words.toString());
     }

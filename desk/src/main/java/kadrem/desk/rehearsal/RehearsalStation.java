@@ -22,14 +22,15 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.rehearsal.Difference;
-import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
+import kadrem.desk.candidates.CommandQuestion;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.Edit;
@@ -54,6 +55,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private final Label status = new Label();
     private final GridPane grid = new GridPane();
     private final VBox differences = new VBox(6);
+    private final AgreementRules rules;
     private final ExchangeView exchange = new ExchangeView();
     private Runnable changed = () -> {
     };
@@ -81,7 +83,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
         grid.getStyleClass().add("rehearsal-grid");
         var heading2 = new Label("Where answers differ");
         heading2.getStyleClass().add("section-heading");
-        var left = new VBox(8, grid, heading2, differences);
+        rules = new AgreementRules(session, status::setText);
+        var left = new VBox(8, grid, heading2, differences, rules.view());
         var scroll = new ScrollPane(left);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -142,6 +145,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         begin.setDisable(worker != null || state.study().candidates().isEmpty());
         grid.getChildren().clear();
         differences.getChildren().clear();
+        rules.show(state.study().agreement());
         Optional<Rehearsal> rehearsal = present(state);
         if (rehearsal.isEmpty()) {
             if (worker == null) {
@@ -206,6 +210,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         for (int i = 0; i < longest.size(); i++) {
             var name = new Label(longest.get(i).call());
             name.getStyleClass().add("attribute");
+            name.setMinWidth(javafx.scene.layout.Region.USE_PREF_SIZE);
             name.setTooltip(new Tooltip(longest.get(i).visit().isEmpty()
                     ? "first part"
                     : "visit: " + longest.get(i).visit()));
@@ -214,8 +219,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private Button cell(String candidate, RehearsedCall call, int row, String id) {
-        String text = (call.status() == 0 ? "none" : call.status()) + "  " + Wording.duration(call.timeline().total())
-                + "  " + Wording.bytes(call.decoded().size());
+        String text = (call.status() == 0 ? "none" : call.status()) + " " + Written.duration(call.timeline().total())
+                + " " + Written.bytes(call.decoded().size());
         var button = new Button((call.isGood() ? "" : "✕ ") + text);
         button.getStyleClass().add("run-cell");
         if (!call.isGood()) {
@@ -250,11 +255,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
             differences.getChildren().add(words("… and " + (open.size() - MOST_DIFFERENCES) + " more", "muted"));
         }
         if (accepted > 0) {
-            differences.getChildren().add(words(accepted + (accepted == 1 ? " difference is" : " differences are")
-                    + " accepted: " + study.agreement().accepted().stream()
-                            .map(one -> one.call() + " " + one.where() + " (" + one.reason() + ")")
-                            .collect(java.util.stream.Collectors.joining(", ")),
-                    "muted"));
+            differences.getChildren().add(words(
+                    accepted + (accepted == 1 ? " difference is accepted." : " differences are accepted."), "muted"));
         }
     }
 
@@ -296,6 +298,11 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private void begin(Session.State state) {
+        Optional<String> objection = CommandQuestion.objection(state);
+        if (objection.isPresent()) {
+            status.setText(objection.get());
+            return;
+        }
         List<String> up = candidates.running(state.study());
         worker = Thread.ofPlatform().name("kadrem-rehearsal").daemon().start(() -> rehearse(state, up));
         begin.setDisable(true);

@@ -20,6 +20,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
 import kadrem.desk.Session;
+import kadrem.files.study.CallDefaults;
 import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
@@ -27,7 +28,7 @@ import kadrem.files.study.ThinkTimes;
 /** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
 final class CallEditor {
     private static final List<String> METHODS = List.of("GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", "OPTIONS");
-    private static final List<String> BODIES = List.of("none", "json", "xml", "text", "form", "file");
+    private static final List<String> BODIES = List.of("none", "json", "xml", "text", "form", "file", "parts");
 
     private final Session session;
     private final Consumer<String> rejected;
@@ -42,12 +43,16 @@ final class CallEditor {
     private final TextField statuses = new TextField();
     private final TextField within = new TextField();
     private final TextArea body = new TextArea();
-    private final RowsEditor headers = new RowsEditor("headers", "headers", List.of(), "name", "value",
-            () -> put("headers", () -> CallForm.map(this.headers().rows())));
-    private final RowsEditor expectations = new RowsEditor("expected of the answer", "expectations",
+    private final PartRows headers = new PartRows("headers", "headers", List.of(), "name", "value",
+            () -> put("headers",
+                    () -> CallForm.map(CallForm.ownHeaders(this.headers().rows(), this.defaults().headers()))));
+    private final PartRows expectations = new PartRows("expected of the answer", "expectations",
             CallForm.EXPECTATIONS, "what", "value", this::putExpectations);
-    private final RowsEditor captures = new RowsEditor("captured from the answer", "captures", CallForm.SOURCES, "name",
+    private final PartRows captures = new PartRows("captured from the answer", "captures", CallForm.SOURCES, "name",
             "where", () -> put("capture", () -> CallForm.capture(this.captures().rows())));
+    private final PartRows parts = new PartRows("parts of the body", "parts", CallForm.PARTS, "name",
+            "text, or file and its type", this::putBody);
+    private CallDefaults defaults = CallDefaults.NONE;
     private String path = "";
     private boolean filling;
 
@@ -83,6 +88,7 @@ final class CallEditor {
         fields.add(label("body"), 0, 4);
         fields.add(bodyKind, 1, 4);
         fields.add(body, 0, 5, 4, 1);
+        fields.add(parts.view(), 0, 6, 4, 1);
         GridPane.setVgrow(body, Priority.ALWAYS);
         fields.setMinWidth(400);
         var right = new VBox(10, headers.view(), expectations.view(), captures.view());
@@ -90,17 +96,24 @@ final class CallEditor {
         HBox.setHgrow(fields, Priority.ALWAYS);
         fields.setPrefWidth(100);
         fields.setMaxWidth(520);
-        body.visibleProperty().bind(bodyKind.valueProperty().isNotEqualTo("none"));
+        var inParts = bodyKind.valueProperty().isEqualTo("parts");
+        body.visibleProperty().bind(bodyKind.valueProperty().isNotEqualTo("none").and(inParts.not()));
+        parts.view().visibleProperty().bind(inParts);
+        parts.view().managedProperty().bind(inParts);
         body.managedProperty().bind(body.visibleProperty());
         right.setPrefWidth(100);
         view.getChildren().addAll(fields, right);
     }
 
-    private RowsEditor headers() {
+    private PartRows headers() {
         return headers;
     }
 
-    private RowsEditor captures() {
+    private CallDefaults defaults() {
+        return defaults;
+    }
+
+    private PartRows captures() {
         return captures;
     }
 
@@ -155,8 +168,13 @@ final class CallEditor {
     }
 
     /** Shows {@code call}, which stands at {@code place} in the study file. */
-    void show(String place, Call call) {
+    void show(String place, Call call, CallDefaults allCalls) {
+        defaults = allCalls;
         boolean other = !place.equals(path);
+        if (!other && shown.filter(call::equals).isPresent()) {
+            // what was chosen and is not whole yet, such as a kind of body without its text, stays
+            return;
+        }
         filling = true;
         path = place;
         fill(name, call.name(), other);
@@ -169,8 +187,10 @@ final class CallEditor {
         method.setValue(call.method());
         String kind = CallForm.bodyKind(call);
         bodyKind.setValue(kind);
-        body.setEditable(!kind.equals("parts"));
-        bodyKind.setDisable(kind.equals("parts"));
+        if (other) {
+            List.of(parts, headers, expectations, captures).forEach(PartRows::dropUnfinished);
+        }
+        parts.show(CallForm.parts(call));
         headers.show(CallForm.headers(call));
         expectations.show(CallForm.expectations(call));
         captures.show(CallForm.captures(call));
@@ -222,10 +242,13 @@ final class CallEditor {
     private void putBody() {
         String kind = bodyKind.getValue();
         boolean same = shown.filter(call -> CallForm.bodyKind(call).equals(kind)
-                && CallForm.bodyText(call).equals(body.getText())).isPresent();
-        boolean empty = body.getText().isBlank() && !kind.equals("none");
-        if (!filling && !path.isEmpty() && !same && !empty && !kind.equals("parts")) {
-            edit(CallForm.body(kind, body.getText()));
+                && CallForm.bodyText(call).equals(body.getText())
+                && CallForm.parts(call).equals(parts.rows())).isPresent();
+        boolean empty = kind.equals("parts")
+                ? parts.rows().stream().noneMatch(row -> !row.name().isBlank())
+                : body.getText().isBlank() && !kind.equals("none");
+        if (!filling && !path.isEmpty() && !same && !empty) {
+            edit(CallForm.body(kind, body.getText(), parts.rows()));
         }
     }
 

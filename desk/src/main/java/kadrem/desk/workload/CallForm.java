@@ -12,12 +12,13 @@ import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
 import kadrem.core.study.StatusSet;
-import kadrem.desk.workload.RowsEditor.Row;
+import kadrem.desk.workload.PartRows.Row;
 
 /** Between the parts of a call and what the study file and the form's rows hold of them. */
 final class CallForm {
     static final List<String> EXPECTATIONS = List.of("JSON value", "body holds", "body matches", "header holds",
             "XML value", "JSON Schema", "body size", "body hash");
+    static final List<String> PARTS = List.of("text", "json", "xml", "file");
     static final List<String> SOURCES = List.of("JSON", "XML", "pattern", "header", "cookie");
 
     private CallForm() {
@@ -25,6 +26,12 @@ final class CallForm {
 
     static List<Row> headers(Call call) {
         return call.headers().stream().map(header -> new Row("", header.name(), header.value())).toList();
+    }
+
+    /** The headers that the call itself has to say, beyond what all calls have. */
+    static List<Row> ownHeaders(List<Row> rows, Map<String, String> defaults) {
+        return rows.stream().filter(row -> defaults.entrySet().stream().noneMatch(
+                all -> all.getKey().equalsIgnoreCase(row.name()) && all.getValue().equals(row.value()))).toList();
     }
 
     /** Name to value, as a study file holds headers and form fields. */
@@ -148,15 +155,44 @@ final class CallForm {
             case Body.Text(Body.Kind _, String template) -> template;
             case Body.Form(List<Body.Field> fields) -> String.join("\n",
                     fields.stream().map(field -> field.name() + "=" + field.value()).toList());
-            case Body.FromFile file -> file.file();
-            case Body.Multipart(List<Body.Part> parts) -> parts.size() + " parts; edit them in study.yaml";
+            case Body.FromFile file -> file.file() + " " + file.contentType();
+            case Body.Multipart _ -> "";
         };
     }
 
+    /** The parts of a multipart body: a text with its kind, or a file with its content type behind it. */
+    static List<Row> parts(Call call) {
+        return call.body() instanceof Body.Multipart(List<Body.Part> parts)
+                ? parts.stream().map(part -> switch (part.content()) {
+                    case Body.Text(Body.Kind kind, String template) -> new Row(kind.id(), part.name(), template);
+                    case Body.FromFile file -> new Row("file", part.name(), file.file() + " " + file.contentType());
+                    case Body.Form _,Body.Multipart _ -> new Row("text", part.name(), "");
+                }).toList()
+                : List.of();
+    }
+
+    private static Map<String, String> part(Row row) {
+        Map<String, String> part = new LinkedHashMap<>();
+        part.put("name", row.name());
+        if (row.kind().equals("file")) {
+            String[] words = row.value().strip().split("\\s+", 2);
+            part.put("file", words[0]);
+            if (words.length > 1) {
+                part.put("bodyType", words[1]);
+            }
+        } else {
+            part.put("body", row.value());
+            if (!Body.Kind.guess(row.value()).id().equals(row.kind())) {
+                part.put("bodyType", row.kind());
+            }
+        }
+        return part;
+    }
+
     /** The fields of a study file that hold a body; those of other kinds are removed. */
-    static Map<String, Optional<Object>> body(String kind, String text) {
+    static Map<String, Optional<Object>> body(String kind, String text, List<Row> parts) {
         Map<String, Optional<Object>> fields = new LinkedHashMap<>();
-        for (String name : List.of("body", "bodyType", "form", "file")) {
+        for (String name : List.of("body", "bodyType", "form", "file", "parts")) {
             fields.put(name, Optional.empty());
         }
         switch (kind) {
@@ -165,7 +201,12 @@ final class CallForm {
                 return new Row("", at < 0 ? line.strip() : line.substring(0, at).strip(),
                         at < 0 ? "" : line.substring(at + 1));
             }).toList()));
-            case "file" -> fields.put("file", Optional.of(text.strip()));
+            case "file" -> {
+                String[] words = text.strip().split("\\s+", 2);
+                fields.put("file", Optional.of(words[0]));
+                fields.put("bodyType", words.length > 1 ? Optional.of(words[1]) : Optional.empty());
+            }
+            case "parts" -> fields.put("parts", Optional.of(parts.stream().map(CallForm::part).toList()));
             case "none" -> {
                 // no field at all
             }

@@ -9,7 +9,7 @@ import javafx.scene.Node;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.FlowPane;
 import kadrem.core.study.Visit;
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.files.study.Edit;
 
@@ -50,7 +50,7 @@ final class VisitEditor {
     void show(String place, Visit visit) {
         path = place;
         set(name, visit.name());
-        set(share, Wording.significant(visit.share()));
+        set(share, Written.significant(visit.share()));
         set(repeat, Integer.toString(visit.repeat()));
     }
 

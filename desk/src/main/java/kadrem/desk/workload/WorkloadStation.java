@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
-import java.util.stream.LongStream;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -23,17 +22,18 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
-import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
+import kadrem.desk.UndoButtons;
 import kadrem.desk.workload.Strands.Place;
 import kadrem.files.study.Edit;
 
 /** Visits as strands, calls as beads on them, the form of the chosen call, and the value lists. */
 public final class WorkloadStation implements Station, AutoCloseable {
-    private static final int PREVIEWED = 5;
+    /** Not a place on a strand: what holds for the whole workload. */
+    private static final Place ALL_CALLS = new Place(-2, -1);
 
     private final Session session;
     private final VBox view = new VBox(10);
@@ -43,8 +43,8 @@ public final class WorkloadStation implements Station, AutoCloseable {
     private final VBox editorPlace = new VBox(8);
     private final CallEditor callEditor;
     private final VisitEditor visitEditor;
-    private final VBox lists = new VBox(4);
-    private final AddList addList;
+    private final AllCallsEditor allCalls;
+    private final ListsEditor lists;
     private final Button addCall = new Button("Add a call");
     private final Button earlier = new Button("Earlier");
     private final Button later = new Button("Later");
@@ -59,7 +59,8 @@ public final class WorkloadStation implements Station, AutoCloseable {
         this.session = session;
         callEditor = new CallEditor(session, rejected::setText);
         visitEditor = new VisitEditor(session, rejected::setText);
-        addList = new AddList(session, rejected::setText);
+        allCalls = new AllCallsEditor(session, rejected::setText, this::addFirst);
+        lists = new ListsEditor(session, rejected::setText);
         var heading = new Label("Workload");
         heading.getStyleClass().add("station-heading");
         var addVisit = new Button("Add a visit");
@@ -73,12 +74,14 @@ public final class WorkloadStation implements Station, AutoCloseable {
         duplicate.setOnAction(_ -> duplicate());
         remove.setId("remove");
         remove.setOnAction(_ -> remove());
+        var all = new Button("All calls…");
+        all.setId("all-calls");
+        all.setOnAction(_ -> choose(ALL_CALLS));
         var importing = new Button("Import…");
         importing.setId("import");
         importing.setOnAction(_ -> beginImport());
-        var undo = new Button("Undo");
-        undo.setOnAction(_ -> session.undo());
-        var actions = new FlowPane(8, 6, addVisit, addCall, importing, earlier, later, duplicate, remove, undo);
+        var actions = new FlowPane(8, 6, addVisit, addCall, all, importing, earlier, later, duplicate, remove);
+        actions.getChildren().addAll(UndoButtons.of(session));
         actions.setAlignment(Pos.CENTER_LEFT);
         rejected.setWrapText(true);
         rejected.getStyleClass().add("problem");
@@ -88,7 +91,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
         title.setId("editor-title");
         var listHeading = new Label("Value lists");
         listHeading.getStyleClass().add("section-heading");
-        content.getChildren().addAll(strands.view(), rejected, title, editorPlace, listHeading, lists);
+        content.getChildren().addAll(strands.view(), rejected, title, editorPlace, listHeading, lists.view());
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
         VBox.setVgrow(scroll, Priority.ALWAYS);
@@ -159,6 +162,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
     @Override
     public void show(Session.State state) {
         Workload workload = state.study().workload();
+        boolean overall = selected.equals(ALL_CALLS);
         if (selected.call() >= 0 && selected.find(workload).isEmpty()
                 || selected.visit() >= workload.visits().size()) {
             selected = new Place(0, 0);
@@ -167,11 +171,15 @@ public final class WorkloadStation implements Station, AutoCloseable {
         Optional<Call> call = selected.find(workload);
         boolean isCall = call.isPresent();
         duplicate.setDisable(!isCall);
-        addCall.setDisable(selected.visit() < 0 && workload.first().isEmpty());
+        addCall.setDisable(overall);
         if (call.isPresent()) {
             title.setText("Call " + call.get().name());
-            callEditor.show(selected.path(), call.get());
+            callEditor.show(selected.path(), call.get(), state.file().callDefaults());
             only(callEditor.view());
+        } else if (overall) {
+            title.setText("All calls");
+            allCalls.show(workload, state.file().callDefaults());
+            only(allCalls.view());
         } else if (selected.visit() >= 0) {
             Visit visit = workload.visits().get(selected.visit());
             title.setText("Visit " + visit.name());
@@ -181,9 +189,9 @@ public final class WorkloadStation implements Station, AutoCloseable {
         int items = isCall ? siblings(workload) : workload.visits().size();
         int index = isCall ? selected.call() : selected.visit();
         earlier.setDisable(index <= 0);
-        later.setDisable(index >= items - 1);
-        remove.setDisable(items <= 1 && selected.visit() >= 0);
-        lists(state);
+        later.setDisable(overall || index >= items - 1);
+        remove.setDisable(overall || items <= 1 && selected.visit() >= 0);
+        lists.show(workload.values(), warnings(state));
     }
 
     private void only(Node editor) {
@@ -196,53 +204,6 @@ public final class WorkloadStation implements Station, AutoCloseable {
         return selected.visit() < 0
                 ? workload.first().size()
                 : workload.visits().get(selected.visit()).calls().size();
-    }
-
-    private void lists(Session.State state) {
-        lists.getChildren().clear();
-        for (ValueList list : state.study().workload().values()) {
-            var name = new Label("{{" + list.name() + "}}");
-            name.getStyleClass().add("output");
-            name.setMinWidth(130);
-            var words = new Label(words(list));
-            words.setWrapText(true);
-            lists.getChildren().add(new HBox(8, name, words));
-        }
-        if (state.study().workload().values().isEmpty()) {
-            lists.getChildren()
-                    .add(styled("None yet: every user asks for the same, and a cache may answer it.", "fact"));
-        }
-        warnings(state).forEach(warning -> lists.getChildren().add(styled(warning, "problem")));
-        lists.getChildren().add(addList.view());
-    }
-
-    private static Label styled(String text, String style) {
-        var label = new Label(text);
-        label.setWrapText(true);
-        label.getStyleClass().add(style);
-        return label;
-    }
-
-    private static String words(ValueList list) {
-        String kind = switch (list) {
-            case ValueList.NumberRange range -> "whole numbers " + range.from() + " to " + range.to();
-            case ValueList.Zipf zipf -> "numbers " + zipf.from() + " to " + zipf.to() + ", few asked for often (Zipf, "
-                    + zipf.exponent() + ")";
-            case ValueList.Listed listed -> listed.file().isEmpty()
-                    ? listed.rows().size() + " values"
-                    : "column " + listed.column() + " of " + listed.file() + ", " + listed.rows().size() + " rows";
-            case ValueList.Uuid _ -> "identifiers (UUID)";
-            case ValueList.Text text -> "words of " + text.length() + " letters";
-            case ValueList.Timestamp time -> "instants from " + time.from() + " to " + time.to();
-        };
-        String drawn = switch (list.draw().order()) {
-            case RANDOM -> list.draw().keep() == ValueList.Keep.CALL ? ", new for each call" : ", one for a visit";
-            case SEQUENTIAL -> ", one after the other";
-            case PER_USER -> ", one for each user";
-        };
-        String preview = LongStream.range(0, Math.min(PREVIEWED, list.size())).mapToObj(list::text)
-                .collect(Collectors.joining(", "));
-        return kind + drawn + ": " + preview + (list.size() > PREVIEWED ? ", …" : "");
     }
 
     private void edit(Supplier<List<Edit>> edits) {
@@ -290,6 +251,14 @@ public final class WorkloadStation implements Station, AutoCloseable {
         });
     }
 
+    private void addFirst() {
+        session.state().ifPresent(state -> {
+            Workload workload = state.study().workload();
+            selected = new Place(-1, workload.first().size());
+            edit(() -> List.of(new Edit.Insert("workload.first", workload.first().size(), newCall(workload))));
+        });
+    }
+
     private void duplicate() {
         session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
             Map<String, Object> copy = new LinkedHashMap<>();
@@ -297,7 +266,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
             copy.put("method", call.method());
             copy.put("path", call.path());
             CallForm.map(CallForm.headers(call)).ifPresent(headers -> copy.put("headers", headers));
-            CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call))
+            CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call), CallForm.parts(call))
                     .forEach((name, value) -> value.ifPresent(given -> copy.put(name, given)));
             CallForm.expect(CallForm.statuses(call), CallForm.within(call.expected()), CallForm.expectations(call))
                     .ifPresent(expect -> copy.put("expect", expect));

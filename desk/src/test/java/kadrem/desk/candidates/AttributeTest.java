@@ -55,6 +55,20 @@ class AttributeTest {
                 "two words", "--port", "{{port}}");
     }
 
+    @ParameterizedTest
+    @ValueSource(strings = {"http/2 streams 16", "pipelined 8", "per-visit no-resumption", "per-call",
+            "accept gzip,br pack redirects 5 cookies", "socket /run/board.sock", ""})
+    void aWireIsReadBackAsItWasWritten(String text) throws Exception {
+        begin();
+        assertThat(attribute("wire").text().apply(set("wire", text))).isEqualTo(text);
+    }
+
+    @Test
+    void anUnknownWordOfAWireIsToldByItsName() throws Exception {
+        begin();
+        assertThatThrownBy(() -> set("wire", "http/9")).hasMessageContaining("http/9");
+    }
+
     @Test
     void anEmptiedFieldGoesBackToItsRule() throws Exception {
         begin();

@@ -1,23 +1,40 @@
 package kadrem.desk.chart;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
 
 import java.awt.image.BufferedImage;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.IntStream;
 
+import javax.imageio.ImageIO;
+import javax.xml.parsers.DocumentBuilderFactory;
+
+import kadrem.core.examine.Density;
+import kadrem.core.examine.RunView;
+import kadrem.core.examine.Selection;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.LoadProfile;
 import kadrem.desk.look.CandidateMark;
+import org.HdrHistogram.Histogram;
 import org.jfree.chart.JFreeChart;
+import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.plot.XYPlot;
+import org.jfree.data.xy.XYZDataset;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
@@ -96,6 +113,86 @@ class FiguresTest {
             parts[i] = parts[i] <= 0.03928 ? parts[i] / 12.92 : Math.pow((parts[i] + 0.055) / 1.055, 2.4);
         }
         return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2];
+    }
+
+    /** A run of {@code calls} that took 1 ms, 2 ms, 3 ms and so on. */
+    private static RunLine run(int calls) {
+        var view = new RunView.Builder(Selection.ALL);
+        Histogram histogram = Latency.forRun();
+        for (int i = 1; i <= calls; i++) {
+            histogram.recordValue(i * 1_000_000L);
+        }
+        view.response(3, Phase.MEASURED, "c", histogram);
+        return new RunLine("A1", THEME.ink(), view.build());
+    }
+
+    @Test
+    void theTailIsStretchedAndEndsWhereFewCallsAreLeft() {
+        assertThat(TailFigure.percentile(0)).isZero();
+        assertThat(TailFigure.percentile(1)).isCloseTo(90, within(1e-9));
+        assertThat(TailFigure.percentile(3)).isCloseTo(99.9, within(1e-9));
+        assertThat(TailFigure.end(10)).isZero();
+        assertThat(TailFigure.end(1_000)).isCloseTo(2, within(1e-12));
+        assertThat(TailFigure.end(100_000_000)).as("99.999 %").isEqualTo(5);
+        XYPlot plot = TailFigure.chart(THEME, List.of(run(1_000))).getXYPlot();
+        int last = plot.getDataset().getItemCount(0) - 1;
+        assertThat(plot.getDataset().getXValue(0, last)).isCloseTo(2, within(1e-9));
+        assertThat(plot.getDataset().getYValue(0, last)).as("p99 of 1 to 1,000 ms").isCloseTo(990, within(1.0));
+        assertThat(plot.getDataset().getYValue(0, 50)).as("p90").isCloseTo(900, within(1.0));
+    }
+
+    @Test
+    void sharesOfTheSpreadAddUp() {
+        double[] shares = SpreadFigure.shares(run(500).view().total().response());
+        assertThat(Arrays.stream(shares).sum()).isCloseTo(1, within(1e-9));
+        assertThat(Arrays.stream(shares).filter(share -> share > 0).count()).isGreaterThan(20);
+    }
+
+    @Test
+    void aDensityHasAPlaceForEachStepOfTimeAndResponseTime() {
+        RunLine run = run(100);
+        int[] bins = run.view().density().filled();
+        assertThat(Density.edge(bins[0])).isLessThanOrEqualTo(1e6).isGreaterThan(0.8e6);
+        XYPlot plot = DensityFigure.chart(THEME, run, bins, 2, 10, Optional.empty(), true).getXYPlot();
+        double calls = IntStream.range(0, plot.getDataset().getItemCount(0))
+                .mapToDouble(i -> ((XYZDataset) plot.getDataset()).getZValue(0, i)).sum();
+        assertThat(calls).isEqualTo(100);
+        assertThat(plot.getDataset().getXValue(0, 0)).as("second 3").isEqualTo(3);
+    }
+
+    @Test
+    void namesOfLinesStayInsideTheFigureAndApart() {
+        List<double[]> points = List.of(new double[]{0, 1}, new double[]{5, 10});
+        XYPlot plot = CourseFigure.chart(THEME, "t", NumberText::plain,
+                IntStream.range(0, 6).mapToObj(i -> new CourseFigure.Course("A" + i, THEME.ink(), points)).toList(), 0,
+                5, Optional.empty(), true).getXYPlot();
+        double[] places = plot.getAnnotations().stream().mapToDouble(one -> ((XYTextAnnotation) one).getY()).sorted()
+                .toArray();
+        assertThat(places).hasSize(6);
+        assertThat(places[5]).isLessThan(plot.getRangeAxis().getUpperBound());
+        for (int i = 1; i < places.length; i++) {
+            assertThat(places[i] - places[i - 1]).isGreaterThan(plot.getRangeAxis().getRange().getLength() * 0.07);
+        }
+    }
+
+    @Test
+    void aFigureIsSavedAsPictureAndAsDrawing(@TempDir Path folder) throws Exception {
+        JFreeChart chart = TailFigure.chart(THEME, List.of(run(1_000)));
+        FigureFile.write(chart, 300, 200, folder.resolve("tail.png"));
+        BufferedImage picture = ImageIO.read(folder.resolve("tail.png").toFile());
+        assertThat(picture.getWidth()).isEqualTo(600);
+        assertThat(IntStream.range(0, 400).map(y -> picture.getRGB(300, y)).distinct().count())
+                .as("something is drawn").isGreaterThan(3);
+        FigureFile.write(chart, 300, 200, folder.resolve("tail.SVG"));
+        var parsed = DocumentBuilderFactory.newInstance();
+        parsed.setFeature("http://apache.org/xml/features/nonvalidating/load-external-dtd", false);
+        var drawing = parsed.newDocumentBuilder().parse(folder.resolve("tail.SVG").toFile()).getDocumentElement();
+        assertThat(drawing.getTagName()).isEqualTo("svg");
+        assertThat(drawing.getAttribute("width")).isEqualTo("300");
+        assertThat(drawing.getTextContent()).contains("share of the calls").contains("A1").contains("90 %");
+        assertThat(drawing.getElementsByTagName("path").getLength()).as("curve and turned texts").isGreaterThan(3);
+        assertThatThrownBy(() -> FigureFile.write(chart, 300, 200, folder.resolve("tail.gif")))
+                .isInstanceOf(IOException.class).hasMessageContaining("Give it one of these endings");
     }
 
     @Test

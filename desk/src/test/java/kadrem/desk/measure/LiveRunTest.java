@@ -19,7 +19,8 @@ import org.junit.jupiter.api.Test;
 class LiveRunTest {
     private static RunRecord run(String id) {
         return new RunRecord(id, 1, "a", 1, 1, "d", Instant.EPOCH, Optional.empty(), RunOutcome.RUNNING, "", List.of(),
-                Map.of(), Map.of(), new RunRecord.Processes(1, 1, 0, 0), Optional.empty(), Optional.empty(), List.of());
+                Map.of(), Map.of(), new RunRecord.Processes(1, 1, 0, 0), Optional.empty(), Optional.empty(), List.of(),
+                Optional.empty(), List.of());
     }
 
     private static SecondSummary second(int number) {
@@ -47,5 +48,26 @@ class LiveRunTest {
         live.runBegins(run("r2"), 2, 4, Duration.ZERO);
         assertThat(live.snapshot().seconds()).as("a new run begins empty").isEmpty();
         assertThat(live.snapshot().left()).isZero();
+    }
+
+    @Test
+    void ofRunsThatAreMeasuredTogetherOneThatGoesOnIsShown() {
+        var live = new LiveRun(() -> {
+        });
+        live.prepare("checking");
+        assertThat(live.snapshot().step()).isEqualTo("checking");
+        live.runBegins(run("r1"), 1, 2, Duration.ZERO);
+        live.runBegins(run("r2"), 2, 2, Duration.ZERO);
+        live.second(run("r1"), second(0));
+        live.second(run("r2"), second(0));
+        live.second(run("r2"), second(1));
+        assertThat(live.snapshot().underWay()).hasSize(2);
+        assertThat(live.snapshot().seconds()).as("seconds of another run are not mixed in").hasSize(2);
+        live.runEnds(run("r2"), 2, 2, Duration.ZERO);
+        assertThat(live.snapshot().run().orElseThrow().id()).isEqualTo("r1");
+        assertThat(live.snapshot().underWay()).extracting(RunRecord::id).containsExactly("r1");
+        live.runEnds(run("r1"), 1, 2, Duration.ZERO);
+        assertThat(live.snapshot().run().orElseThrow().id()).as("the last one stays to be seen").isEqualTo("r1");
+        assertThat(live.snapshot().underWay()).isEmpty();
     }
 }

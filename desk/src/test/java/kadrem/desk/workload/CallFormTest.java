@@ -16,7 +16,7 @@ import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
 import kadrem.core.study.StatusSet;
-import kadrem.desk.workload.RowsEditor.Row;
+import kadrem.desk.workload.PartRows.Row;
 import kadrem.files.study.Edit;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
@@ -85,15 +85,28 @@ class CallFormTest {
                 new Body.Form(List.of(new Body.Field("a", "1"), new Body.Field("b", "x=y"))), Body.NONE);
         for (Body body : bodies) {
             Call call = Call.of("c", "POST", "/").withBody(body);
-            assertThat(written(CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call))).body()).isEqualTo(body);
+            assertThat(again(call)).isEqualTo(body);
         }
         Call file = Call.of("c", "POST", "/").withBody(
                 new Body.FromFile("values/p.bin", "application/octet-stream", Bytes.of("x".getBytes())));
-        assertThat(written(CallForm.body(CallForm.bodyKind(file), CallForm.bodyText(file))).body())
-                .isEqualTo(file.body());
-        Call parts = Call.of("c", "POST", "/").withBody(new Body.Multipart(List.of()));
-        assertThat(CallForm.bodyKind(parts)).isEqualTo("parts");
-        assertThat(CallForm.bodyText(parts)).contains("study.yaml");
+        assertThat(again(file)).isEqualTo(file.body());
+        Call parts = Call.of("c", "POST", "/").withBody(new Body.Multipart(List.of(
+                new Body.Part("note", new Body.Text(Body.Kind.TEXT, "hello, you")),
+                new Body.Part("berth", new Body.Text(Body.Kind.JSON, "{\"id\": 7}")),
+                new Body.Part("photo", new Body.FromFile("values/p.bin", "image/png", Bytes.of("x".getBytes()))))));
+        assertThat(again(parts)).isEqualTo(parts.body());
+    }
+
+    private Body again(Call call) throws Exception {
+        return written(CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call), CallForm.parts(call))).body();
+    }
+
+    @Test
+    void headersThatAllCallsHaveAreNotWrittenIntoACall() {
+        List<PartRows.Row> rows = List.of(new PartRows.Row("", "accept", "application/json"),
+                new PartRows.Row("", "X-Trace", "1"));
+        assertThat(CallForm.ownHeaders(rows, Map.of("Accept", "application/json"))).containsExactly(rows.get(1));
+        assertThat(CallForm.ownHeaders(rows, Map.of("Accept", "*/*"))).isEqualTo(rows);
     }
 
     @Test

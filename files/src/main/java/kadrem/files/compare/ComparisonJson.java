@@ -28,6 +28,8 @@ public final class ComparisonJson {
         comparison.pairs().forEach(pair -> pairs.add(pair(comparison, pair)));
         ArrayNode leftOut = root.putArray("leftOut");
         comparison.leftOut().forEach(run -> leftOut.add(run.sentence()));
+        ArrayNode judged = root.putArray("judgedOtherwise");
+        comparison.judgedOtherwise().forEach(judged::add);
         try {
             return MAPPER.writeValueAsString(root);
         } catch (JsonProcessingException impossible) {

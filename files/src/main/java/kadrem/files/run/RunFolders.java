@@ -25,6 +25,11 @@ public final class RunFolders implements RunStore {
         runs = studyFolder.resolve("runs");
     }
 
+    /** The runs in which a candidate of the study was measured against itself. */
+    public static RunFolders ofNoiseFloor(Path studyFolder) {
+        return new RunFolders(studyFolder.resolve("noise-floor"));
+    }
+
     /** What was found: the runs that can be read, and a sentence for each folder that cannot. */
     public record Found(List<RunRecord> runs, List<String> unreadable) {
     }

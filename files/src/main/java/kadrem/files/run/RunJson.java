@@ -18,6 +18,8 @@ import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.GeneratorFigures;
+import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
@@ -56,6 +58,14 @@ public final class RunJson {
         run.lastOutput().forEach(output::add);
         run.figures().ifPresent(figures -> root.set("figures", figures(figures)));
         root.set("soundness", soundness(run.soundness()));
+        run.generator().ifPresent(own -> {
+            ObjectNode generator = root.putObject("generator").put("lanes", own.lanes());
+            own.cpuShare().ifPresent(share -> generator.put("cpuShare", share));
+            generator.set("gcPauseNanos", latency(own.gcPauses()));
+        });
+        if (!run.levels().isEmpty()) {
+            root.set("levels", levels(run.levels()));
+        }
         return MAPPER.writeValueAsBytes(root);
     }
 
@@ -87,6 +97,8 @@ public final class RunJson {
         node.set("lagNanos", latency(figures.lag()));
         figures.cpuMillis().ifPresent(cpu -> node.put("cpuMillis", cpu));
         figures.peakMemory().ifPresent(memory -> node.put("peakMemoryBytes", memory));
+        node.set("connectNanos", latency(figures.connects().connect()));
+        node.set("handshakeNanos", latency(figures.connects().handshake()));
         ArrayNode calls = node.putArray("calls");
         for (RunFigures.CallFigures call : figures.calls()) {
             ObjectNode entry = calls.addObject().put("name", call.name()).put("sent", call.sent()).put("good",
@@ -110,6 +122,18 @@ public final class RunJson {
         return MAPPER.createObjectNode().put("count", latency.count()).put("mean", latency.mean())
                 .put("p50", latency.p50()).put("p90", latency.p90()).put("p95", latency.p95()).put("p99", latency.p99())
                 .put("p999", latency.p999()).put("max", latency.max());
+    }
+
+    private static ArrayNode levels(List<LevelResult> levels) {
+        ArrayNode array = MAPPER.createArrayNode();
+        for (LevelResult level : levels) {
+            ObjectNode node = array.addObject().put("level", level.level())
+                    .put("fromSecond", level.fromSecond()).put("step", level.step().id())
+                    .put("verdict", level.verdict());
+            level.figures().ifPresent(figures -> node.set("figures", figures(figures)));
+            node.set("soundness", soundness(level.soundness()));
+        }
+        return array;
     }
 
     /** The findings of the soundness rules. */
@@ -149,7 +173,8 @@ public final class RunJson {
                             processes.path("candidateStarted").asLong()),
                     root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
                     root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
-                    findings(root.path("soundness")));
+                    findings(root.path("soundness")), generator(root.path("generator")),
+                    levelResults(root.path("levels")));
         } catch (IllegalArgumentException | DateTimeParseException cause) {
             throw new IOException("a field does not hold what it should: " + cause.getMessage(), cause);
         }
@@ -193,7 +218,8 @@ public final class RunJson {
                 node.path("unsent").asLong(), node.path("seconds").asDouble(), node.path("goodInTime").asLong(),
                 node.path("bytesOut").asLong(), node.path("bytesIn").asLong(), latency(node.path("responseTimeNanos")),
                 latency(node.path("serviceTimeNanos")), latency(node.path("lagNanos")),
-                optional(node.path("cpuMillis")), optional(node.path("peakMemoryBytes")), List.copyOf(calls));
+                optional(node.path("cpuMillis")), optional(node.path("peakMemoryBytes")), List.copyOf(calls),
+                new RunFigures.Connects(latency(node.path("connectNanos")), latency(node.path("handshakeNanos"))));
     }
 
     private static OptionalDouble optional(JsonNode node) {
@@ -212,6 +238,23 @@ public final class RunJson {
         return new LatencySummary(node.path("count").asLong(), node.path("mean").asDouble(), node.path("p50").asLong(),
                 node.path("p90").asLong(), node.path("p95").asLong(), node.path("p99").asLong(),
                 node.path("p999").asLong(), node.path("max").asLong());
+    }
+
+    private static Optional<GeneratorFigures> generator(JsonNode node) {
+        return node.isObject()
+                ? Optional.of(new GeneratorFigures(node.path("lanes").asInt(), optional(node.path("cpuShare")),
+                        latency(node.path("gcPauseNanos"))))
+                : Optional.empty();
+    }
+
+    private static List<LevelResult> levelResults(JsonNode node) {
+        var levels = new ArrayList<LevelResult>();
+        node.forEach(level -> levels.add(new LevelResult(level.path("level").asDouble(),
+                level.path("fromSecond").asInt(),
+                level.has("figures") ? Optional.of(figures(level.path("figures"))) : Optional.empty(),
+                findings(level.path("soundness")), LevelResult.Step.byId(level.path("step").asText()),
+                level.path("verdict").asText())));
+        return List.copyOf(levels);
     }
 
     private static List<Soundness.Finding> findings(JsonNode node) {

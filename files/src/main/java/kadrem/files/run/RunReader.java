@@ -6,94 +6,154 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.EnumMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import kadrem.core.examine.CallView;
+import kadrem.core.examine.RunView;
+import kadrem.core.examine.Selection;
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondSummary;
 import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.EncodableHistogram;
-import org.HdrHistogram.Histogram;
 import org.HdrHistogram.HistogramLogReader;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
 
-/** Reads the seconds of a run back from its folder; a last line that was cut off is left out. */
+/** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
+    private static final String SERVICE = "/service";
+    private static final ObjectMapper JSON = new ObjectMapper();
+
     private RunReader() {
     }
 
     /** The run second by second, all calls and phases together. */
     public static List<SecondSummary> seconds(Path runFolder) throws IOException {
-        Map<Integer, Histogram> response = new TreeMap<>();
-        Map<Integer, Long> lag = new TreeMap<>();
-        latencies(runFolder, response, lag);
-        Map<Integer, Sums> sums = new TreeMap<>();
+        return view(runFolder, Selection.ALL).seconds();
+    }
+
+    /** The run under a selection of its calls and its time. */
+    public static RunView view(Path runFolder, Selection selection) throws IOException {
+        var view = new RunView.Builder(selection);
+        latencies(runFolder, view);
         CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
         try (Reader reader = Files.newBufferedReader(runFolder.resolve(RunWriter.SECONDS));
                 CSVParser rows = CSVParser.parse(reader, format)) {
             for (CSVRecord row : rows) {
                 if (row.isConsistent()) {
-                    sums.computeIfAbsent(Integer.parseInt(row.get("second")), _ -> new Sums()).add(row);
+                    count(row, view);
                 }
             }
         }
-        var seconds = new ArrayList<SecondSummary>();
-        sums.forEach((second, sum) -> {
-            Histogram histogram = response.getOrDefault(second, Latency.forRun());
-            boolean any = histogram.getTotalCount() > 0;
-            seconds.add(new SecondSummary(second, sum.intended, sum.sent, sum.good, sum.failed,
-                    any ? histogram.getValueAtPercentile(50) : 0, any ? histogram.getValueAtPercentile(95) : 0,
-                    any ? histogram.getValueAtPercentile(99) : 0, lag.getOrDefault(second, 0L), sum.busy, sum.backlog));
-        });
-        return List.copyOf(seconds);
+        return view.build();
     }
 
-    private static void latencies(Path runFolder, Map<Integer, Histogram> response, Map<Integer, Long> lag)
-            throws IOException {
+    private static void count(CSVRecord row, RunView.Builder view) {
+        int second = Integer.parseInt(row.get("second"));
+        String call = row.get("call");
+        if (call.isEmpty()) {
+            view.whole(second, number(row, "intended"), number(row, "users"), number(row, "backlog"));
+            return;
+        }
+        var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
+        for (FailureKind kind : FailureKind.values()) {
+            failed.put(kind, number(row, "failed_" + kind.id().replace('-', '_')));
+        }
+        view.counts(second, phase(row.get("phase")), call, new CallView.Counts(number(row, "sent"),
+                number(row, "good"), failed, number(row, "bytes_out"), number(row, "bytes_in")));
+    }
+
+    private static long number(CSVRecord row, String column) {
+        // runs from before a kind of failure was told apart have no column for it
+        String text = row.isMapped(column) ? row.get(column) : "";
+        return text.isEmpty() ? 0 : Long.parseLong(text);
+    }
+
+    private static Phase phase(String id) {
+        for (Phase phase : Phase.values()) {
+            if (phase.id().equals(id)) {
+                return phase;
+            }
+        }
+        return Phase.MEASURED;
+    }
+
+    private static void latencies(Path runFolder, RunView.Builder view) throws IOException {
         try (var in = Files.newInputStream(runFolder.resolve(RunWriter.LATENCY))) {
             var reader = new HistogramLogReader(in);
             for (EncodableHistogram next = reader.nextIntervalHistogram(); next != null; next = reader
                     .nextIntervalHistogram()) {
-                String tag = String.valueOf(next.getTag());
                 int second = (int) Math.round((next.getStartTimeStamp() - reader.getStartTimeSec() * 1000) / 1000);
-                if (tag.equals("lag")) {
-                    lag.put(second, ((AbstractHistogram) next).getValueAtPercentile(99));
-                } else if (!tag.endsWith("/service")) {
-                    response.computeIfAbsent(second, _ -> Latency.forRun()).add((AbstractHistogram) next);
-                }
+                take(second, String.valueOf(next.getTag()), (AbstractHistogram) next, view);
             }
             reader.close();
         }
     }
 
-    /** The counts of one second. */
-    private static final class Sums {
-        private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
-        private long intended;
-        private long sent;
-        private long good;
-        private long busy;
-        private long backlog;
-
-        void add(CSVRecord row) {
-            intended += number(row, "intended");
-            sent += number(row, "sent");
-            good += number(row, "good");
-            busy += number(row, "users");
-            backlog += number(row, "backlog");
-            for (FailureKind kind : FailureKind.values()) {
-                failed.merge(kind, number(row, "failed_" + kind.id().replace('-', '_')), Long::sum);
+    private static void take(int second, String tag, AbstractHistogram histogram, RunView.Builder view) {
+        if (tag.equals("lag")) {
+            view.lag(second, histogram.getValueAtPercentile(99));
+        } else if (!tag.equals("connect") && !tag.equals("handshake")) {
+            Phase phase = Phase.MEASURED;
+            String call = tag;
+            for (Phase other : List.of(Phase.WARM_UP, Phase.WIND_DOWN)) {
+                if (tag.startsWith(other.id() + "/")) {
+                    phase = other;
+                    call = tag.substring(other.id().length() + 1);
+                }
+            }
+            if (call.endsWith(SERVICE)) {
+                view.service(second, phase, call.substring(0, call.length() - SERVICE.length()), histogram);
+            } else {
+                view.response(second, phase, call, histogram);
             }
         }
+    }
 
-        private static long number(CSVRecord row, String column) {
-            // runs from before a kind of failure was told apart have no column for it
-            String text = row.isMapped(column) ? row.get(column) : "";
-            return text.isEmpty() ? 0 : Long.parseLong(text);
+    /** The examples that were kept of a run, in the order in which they were written; a line that was cut off is left out. */
+    public static List<Exchange> exchanges(Path runFolder) throws IOException {
+        var read = new ArrayList<Exchange>();
+        Path file = runFolder.resolve(RunWriter.EXCHANGES);
+        if (Files.exists(file)) {
+            for (String line : Files.readAllLines(file)) {
+                try {
+                    read.add(exchange(JSON.readTree(line)));
+                } catch (JsonProcessingException _) {
+                    // the last line of a run that was cut off
+                }
+            }
         }
+        return List.copyOf(read);
+    }
+
+    /** Fields that an older Kadrem did not write are empty. */
+    private static Exchange exchange(JsonNode line) {
+        return new Exchange(line.path("call").asText(), line.path("reason").asText(), line.path("detail").asText(""),
+                line.path("dueSeconds").asDouble(), line.path("responseNanos").asLong(),
+                line.path("serviceNanos").asLong(), line.path("status").asInt(), line.path("request").asText(""),
+                line.path("response").asText(""));
+    }
+
+    /** What the host watch saw, one list of values a column of {@code host.csv}; NaN where a value is not known. */
+    public static Map<String, double[]> host(Path runFolder) throws IOException {
+        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
+        Map<String, double[]> columns = new LinkedHashMap<>();
+        try (Reader reader = Files.newBufferedReader(runFolder.resolve(RunWriter.HOST));
+                CSVParser rows = CSVParser.parse(reader, format)) {
+            List<CSVRecord> whole = rows.stream().filter(CSVRecord::isConsistent).toList();
+            for (String name : rows.getHeaderNames()) {
+                columns.put(name, whole.stream().map(row -> row.get(name))
+                        .mapToDouble(text -> text.isEmpty() ? Double.NaN : Double.parseDouble(text)).toArray());
+            }
+        }
+        return columns;
     }
 }

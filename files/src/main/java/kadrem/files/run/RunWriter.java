@@ -108,13 +108,15 @@ final class RunWriter implements RunJournal {
                     CallTally call = tally.call(i, phase);
                     if (!call.isEmpty()) {
                         seconds.printRecord(callRow(tally.second, phase, calls.get(i), call));
-                        String tag = phase == Phase.WARM_UP ? "warm-up/" + calls.get(i) : calls.get(i);
+                        String tag = phase == Phase.MEASURED ? calls.get(i) : phase.id() + "/" + calls.get(i);
                         log(tally.second, tag, call.response);
                         log(tally.second, tag + "/service", call.service);
                     }
                 }
             }
             log(tally.second, "lag", tally.lag);
+            log(tally.second, "connect", tally.connect);
+            log(tally.second, "handshake", tally.handshake);
             flush();
         });
     }

@@ -158,6 +158,13 @@ final class Fields {
         }
     }
 
+    /** true or false. */
+    boolean flag(String name, boolean otherwise) {
+        return read(name, Optional.of(otherwise), otherwise, "true", text -> text.equals("true") || text.equals("false")
+                ? Optional.of(text.equals("true"))
+                : Optional.empty());
+    }
+
     Duration duration(String name, Optional<Duration> otherwise, String example) {
         return read(name, otherwise, Duration.ofSeconds(1), example, Durations::parse);
     }

@@ -26,12 +26,15 @@ public final class StudyFile {
     private final Path path;
     private final String text;
     private final Study study;
+    private final CallDefaults callDefaults;
     private final List<StudyException.Located> warnings;
 
-    private StudyFile(Path path, String text, Study study, List<StudyException.Located> warnings) {
+    private StudyFile(Path path, String text, Study study, CallDefaults callDefaults,
+            List<StudyException.Located> warnings) {
         this.path = path;
         this.text = text;
         this.study = study;
+        this.callDefaults = callDefaults;
         this.warnings = warnings;
     }
 
@@ -65,7 +68,8 @@ public final class StudyFile {
                             + " candidates:, see docs/formats.md."))));
         }
         var problems = new Fields.Problems();
-        Study study = new StudyReader(file.getParent(), problems).read(root);
+        var reader = new StudyReader(file.getParent(), problems);
+        Study study = reader.read(root);
         if (problems.list.stream().noneMatch(StudyFile::isError)) {
             problems.list.addAll(StudyCheck.check(study));
         }
@@ -74,7 +78,7 @@ public final class StudyFile {
         if (problems.list.stream().anyMatch(StudyFile::isError)) {
             throw new StudyException(file, located.stream().filter(at -> isError(at.problem())).toList());
         }
-        return new StudyFile(file, text, study, located);
+        return new StudyFile(file, text, study, reader.defaults(), located);
     }
 
     private static YamlNode tree(Path file, String text) throws StudyException {
@@ -96,6 +100,11 @@ public final class StudyFile {
 
     public Study study() {
         return study;
+    }
+
+    /** What calls have that do not say otherwise; the study's calls have it already. */
+    public CallDefaults callDefaults() {
+        return callDefaults;
     }
 
     /** What is odd but does not keep the study from being used. */

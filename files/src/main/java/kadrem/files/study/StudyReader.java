@@ -12,21 +12,24 @@ import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
+import kadrem.core.study.Requirement;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Study;
-import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Tls;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 
 /** From the fields of a study file to a {@link Study}. */
 final class StudyReader {
     private final Path folder;
     private final Fields.Problems problems;
+    private CallDefaults defaults = CallDefaults.NONE;
 
     StudyReader(Path folder, Fields.Problems problems) {
         this.folder = folder;
@@ -41,16 +44,23 @@ final class StudyReader {
         }
         String name = fields.text("name", "Harbour berth board");
         SignIn common = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(new SignIn.None());
-        List<Candidate> candidates = fields.groups("candidates").stream().map(group -> candidate(group, common))
+        Wire wire = fields.optionalGroup("wire").map(group -> wire(group, Wire.USUAL)).orElse(Wire.USUAL);
+        List<Candidate> candidates = fields.groups("candidates").stream().map(group -> candidate(group, common, wire))
                 .toList();
         Question question = question(fields.group("question", "(a group with text and decide)"), candidates);
         Workload workload = workload(fields.group("workload", "(a group with visits)"));
-        LoadProfile load = load(fields.group("load", "(a group with model, measured and more)"));
+        LoadProfile load = LoadReader.read(fields.group("load", "(a group with model, measured and more)"));
         Plan plan = plan(fields.optionalGroup("plan"));
         Agreement agreement = fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT);
         List<String> intended = fields.texts("intendedDifferences");
+        Judgement judgement = fields.optionalGroup("soundness").map(LoadReader::judgement).orElse(Judgement.USUAL);
         fields.warnOfUnknown();
-        return new Study(name, question, candidates, workload, load, plan, agreement, intended);
+        return new Study(name, question, candidates, workload, load, plan, agreement, intended, judgement);
+    }
+
+    /** The defaults of calls in the study read last. */
+    CallDefaults defaults() {
+        return defaults;
     }
 
     private Question question(Fields fields, List<Candidate> candidates) {
@@ -70,28 +80,40 @@ final class StudyReader {
             metric.ifPresent(known -> deciders.add(new Question.Decider(known, margin)));
             decide.warnOfUnknown();
         }
+        List<Requirement> requirements = LoadReader.requirements(fields);
         fields.warnOfUnknown();
-        return new Question(text, baseline, significance, deciders);
+        return new Question(text, baseline, significance, deciders, requirements);
     }
 
-    private Candidate candidate(Fields fields, SignIn common) {
+    private Candidate candidate(Fields fields, SignIn common, Wire usual) {
         String id = fields.text("id", "pool");
         String name = fields.optional("name").orElse(id);
         Address address = address(fields);
         Optional<Launch> launch = fields.optionalGroup("launch").map(this::launch);
         String ready = fields.optional("ready").orElse("/");
         Optional<Candidate.Reset> reset = fields.optionalGroup("reset").map(group -> {
-            Candidate.Reset made = group.has("command")
-                    ? new Candidate.ControlCommand(group.texts("command"))
-                    : new Candidate.ControlCall(group.optional("method").orElse("POST"), group.text("path", "/reset"));
+            Candidate.Reset made = reset(group);
             group.warnOfUnknown();
             return made;
         });
         Optional<String> version = fields.optional("version");
         SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
         Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
+        Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual)).orElse(usual);
         fields.warnOfUnknown();
-        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls));
+        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire));
+    }
+
+    private static Candidate.Reset reset(Fields group) {
+        if (group.has("command")) {
+            return new Candidate.ControlCommand(group.texts("command"));
+        }
+        if (group.has("sql")) {
+            return new Candidate.ControlSql(group.text("database", "jdbc:postgresql://127.0.0.1/board"),
+                    group.optional("user").orElse(""), group.optional("password").orElse(""),
+                    group.textOrTexts("sql"));
+        }
+        return new Candidate.ControlCall(group.optional("method").orElse("POST"), group.text("path", "/reset"));
     }
 
     private static SignIn signIn(Fields fields) {
@@ -125,6 +147,32 @@ final class StudyReader {
                 group.optional("scope").orElse(""));
         group.warnOfUnknown();
         return found;
+    }
+
+    /** How calls travel; what the group does not say is as {@code usual}. */
+    private static Wire wire(Fields fields, Wire usual) {
+        String protocol = fields.optional("protocol").orElse(usual.protocol().id());
+        Optional<Wire.Protocol> known = Wire.Protocol.byId(protocol);
+        if (known.isEmpty()) {
+            fields.error("protocol", "is \"" + protocol + "\"", "Use http/1.1 or http/2.");
+        }
+        String reuse = fields.optional("connections").orElse(usual.reuse().id());
+        Optional<Wire.Reuse> reused = Wire.Reuse.byId(reuse);
+        if (reused.isEmpty()) {
+            fields.error("connections", "is \"" + reuse + "\"", "Use keep, per-visit or per-call.");
+        }
+        Wire.Protocol spoken = known.orElse(usual.protocol());
+        String depth = spoken == Wire.Protocol.HTTP_2 ? "streams" : "pipelined";
+        var wire = new Wire(spoken, reused.orElse(usual.reuse()),
+                fields.smallInteger(depth, Optional.of(spoken == usual.protocol() ? (long) usual.depth() : 1L), "10"),
+                fields.flag("resumption", usual.resumption()),
+                fields.has("accept") ? fields.textOrTexts("accept") : usual.accepted(),
+                fields.flag("pack", usual.packs()),
+                fields.smallInteger("redirects", Optional.of((long) usual.redirects()), "5"),
+                fields.flag("cookies", usual.cookies()), fields.optional("socket").or(usual::socket));
+        fields.passOver("streams", "pipelined");
+        fields.warnOfUnknown();
+        return wire;
     }
 
     private Tls tls(Fields fields) {
@@ -183,40 +231,9 @@ final class StudyReader {
     private Workload workload(Fields fields) {
         var reader = new WorkloadReader(folder);
         Workload workload = reader.read(fields);
+        defaults = reader.defaults();
         fields.warnOfUnknown();
         return workload;
-    }
-
-    private LoadProfile load(Fields fields) {
-        String model = fields.text("model", "open");
-        Duration warmUp = fields.duration("warmUp", Optional.of(Duration.ofSeconds(5)), "5s");
-        Duration measured = fields.duration("measured", Optional.empty(), "20s");
-        Duration timeout = fields.duration("timeout", Optional.of(Duration.ofSeconds(5)), "5s");
-        LoadProfile load = switch (model) {
-            case "closed" -> new LoadProfile.Closed(fields.smallInteger("users", Optional.empty(), "20"),
-                    WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE), warmUp, measured, timeout);
-            case "open" -> new LoadProfile.Open(fields.number("arrivalsPerSecond", Optional.empty(), "400"),
-                    spacing(fields), fields.smallInteger("connections", Optional.of(64L), "64"), warmUp, measured,
-                    timeout);
-            default -> {
-                if (!model.isEmpty()) {
-                    fields.error("model", "is \"" + model + "\"", "Use open (arrivals) or closed (users).");
-                }
-                yield new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, warmUp, measured, timeout);
-            }
-        };
-        // the figures of the other model may stand by, so that one can go back to it
-        fields.passOver("users", "thinkTime", "arrivalsPerSecond", "spacing", "connections");
-        fields.warnOfUnknown();
-        return load;
-    }
-
-    private static LoadProfile.Spacing spacing(Fields fields) {
-        String id = fields.optional("spacing").orElse(LoadProfile.Spacing.CONSTANT.id());
-        return LoadProfile.Spacing.byId(id).orElseGet(() -> {
-            fields.error("spacing", "is \"" + id + "\"", "Use constant or poisson.");
-            return LoadProfile.Spacing.CONSTANT;
-        });
     }
 
     private static Agreement agreement(Fields fields) {
@@ -240,11 +257,20 @@ final class StudyReader {
         return new Agreement(headers, json, tolerance, arrays.equals("as-sets"), accepted);
     }
 
+    private static boolean together(Fields fields) {
+        String order = fields.optional("order").orElse("in-turn");
+        if (!order.equals("in-turn") && !order.equals("together")) {
+            fields.error("order", "is \"" + order + "\"",
+                    "Use in-turn, or together for candidates on separate hosts.");
+        }
+        return order.equals("together");
+    }
+
     private Plan plan(Optional<Fields> group) {
         return group.map(fields -> {
             var plan = new Plan(fields.smallInteger("rounds", Optional.of(7L), "7"),
                     fields.integer("seed", Optional.of(1L), "1"),
-                    fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"));
+                    fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"), together(fields));
             fields.warnOfUnknown();
             return plan;
         }).orElse(new Plan(7, 1, Duration.ofSeconds(1)));

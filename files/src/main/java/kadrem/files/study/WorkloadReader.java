@@ -40,12 +40,7 @@ final class WorkloadReader {
     private static final Pattern STATUS = Pattern.compile("([1-9]\\d\\d)(?:-([1-9]\\d\\d))?");
 
     private final Path folder;
-    private Defaults defaults = new Defaults(Map.of(), Optional.empty(), Optional.empty(), Optional.empty());
-
-    /** What calls have that do not say otherwise. */
-    private record Defaults(Map<String, String> headers, Optional<Duration> timeout, Optional<ThinkTime> thinkTime,
-            Optional<Expectations> expected) {
-    }
+    private CallDefaults defaults = CallDefaults.NONE;
 
     WorkloadReader(Path folder) {
         this.folder = folder;
@@ -54,7 +49,7 @@ final class WorkloadReader {
     Workload read(Fields fields) {
         List<ValueList> values = fields.groups("values").stream().map(this::valueList).toList();
         fields.optionalGroup("defaults").ifPresent(group -> {
-            defaults = new Defaults(group.optionalGroup("headers").map(Fields::allTexts).orElse(Map.of()),
+            defaults = new CallDefaults(group.optionalGroup("headers").map(Fields::allTexts).orElse(Map.of()),
                     timeout(group), thinkTime(group), expectations(group));
             group.warnOfUnknown();
         });
@@ -63,6 +58,11 @@ final class WorkloadReader {
         List<Visit> visits = fields.groups("visits").stream().map(this::visit).toList();
         Workload.Choice known = oneOf(fields, "choose", choice, Workload.Choice.values(), Workload.Choice::id);
         return new Workload(values, first, visits, known);
+    }
+
+    /** The defaults of the workload read last. */
+    CallDefaults defaults() {
+        return defaults;
     }
 
     private static <E extends Enum<E>> E oneOf(Fields fields, String name, String text, E[] all,

@@ -50,7 +50,8 @@ class RunFoldersTest {
     private static RunRecord record(RunOutcome outcome) {
         return new RunRecord("ab12cd34", 2, "loop", 1, -5, "0011223344556677", Instant.parse("2026-07-01T10:00:00Z"),
                 Optional.empty(), outcome, "", List.of(), Map.of("server", "x"), Map.of("cpu", "y"),
-                new RunRecord.Processes(1, 2, 3, 4), Optional.empty(), Optional.empty(), List.of());
+                new RunRecord.Processes(1, 2, 3, 4), Optional.empty(), Optional.empty(), List.of(), Optional.empty(),
+                List.of());
     }
 
     private static SecondTally second(int number) {
@@ -61,7 +62,7 @@ class RunFoldersTest {
         tally.backlog = 1;
         for (Phase phase : Phase.values()) {
             CallTally call = tally.call(1, phase);
-            boolean now = (number < 1) == (phase == Phase.WARM_UP);
+            boolean now = phase == (number < 1 ? Phase.WARM_UP : Phase.MEASURED);
             for (int i = 0; i < (now ? 100 : 0); i++) {
                 call.sent++;
                 call.good++;
@@ -72,6 +73,7 @@ class RunFoldersTest {
             call.failed[FailureKind.TIMEOUT.ordinal()] = now ? 2 : 0;
         }
         Latency.record(tally.lag, 70_000);
+        Latency.record(tally.connect, 900_000_000);
         return tally;
     }
 
@@ -81,7 +83,7 @@ class RunFoldersTest {
             SecondTally tally = second(i);
             totals.add(tally);
             journal.second(tally);
-            journal.host(new HostSample(i, 0.25, 0, 1000, 10L * i, 5000, 2, 1, 1, 1, 0));
+            journal.host(new HostSample(i, 0.25, 0, 1000, 10L * i, 5000, 2, 1, 1, 1, 0, 2));
         }
         journal.exchange(
                 new Exchange("one", "slow", "", 1.5, 9, 8, 200, "GET / HTTP/1.1\r\nCookie: s3cret\r\n\r\n", "x"));
@@ -110,7 +112,7 @@ class RunFoldersTest {
             }
         }
         RunFigures figures = totals.figures();
-        assertThat(tags).containsExactly("lag", "one", "one/service", "warm-up/one", "warm-up/one/service");
+        assertThat(tags).containsExactly("connect", "lag", "one", "one/service", "warm-up/one", "warm-up/one/service");
         assertThat(sum.getTotalCount()).isEqualTo(figures.good()).isEqualTo(300);
         assertThat(sum.getValueAtPercentile(99)).isEqualTo(figures.response().p99());
         assertThat(sum.getMean()).isCloseTo(figures.response().mean(), within(1.0));

@@ -4,13 +4,20 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalDouble;
 import java.util.OptionalLong;
+import java.util.Set;
+import java.util.TreeMap;
 import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicReference;
 
+import kadrem.core.measure.Capacity;
+import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
@@ -18,14 +25,19 @@ import kadrem.core.measure.RunStore;
 import kadrem.core.measure.Soundness;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Rounds;
+import kadrem.core.plan.SplitMix64;
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.scaling.Levels;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.LevelSearch;
+import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
-import kadrem.load.engine.LoadOrder;
-import kadrem.load.host.Machine;
+import kadrem.core.study.Written;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.host.Machine;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -47,11 +59,15 @@ public final class Campaign {
     private final CampaignListener listener;
     /** Found out when the campaign runs, which takes too long for the thread that makes it. */
     private Map<String, String> machine = Map.of();
+    /** What a self-check found out about the machine; empty where there was none. */
+    private Optional<Capacity> capacity = Optional.empty();
     private final String digest;
     private final Secrets secrets;
     private volatile boolean stopping;
-    private volatile @Nullable MeasuredRun current;
-    private volatile @Nullable Thread worker;
+    /** Runs under load now; more than one where candidates are measured together. */
+    private final Set<MeasuredRun> current = ConcurrentHashMap.newKeySet();
+    /** Threads that launch, wait and measure. */
+    private final Set<Thread> workers = ConcurrentHashMap.newKeySet();
 
     /** One run that is to be made. */
     public record Task(int round, int position, Candidate candidate) {
@@ -87,7 +103,8 @@ public final class Campaign {
                 position++;
                 int wanted = round;
                 boolean done = runs.stream().anyMatch(run -> run.round() == wanted && run.candidate().equals(id)
-                        && run.outcome() == RunOutcome.COMPLETE && run.studyDigest().equals(digest));
+                        && (run.outcome() == RunOutcome.COMPLETE || run.outcome() == RunOutcome.ENDED_BY_RULE)
+                        && run.studyDigest().equals(digest));
                 if (!done) {
                     tasks.add(new Task(round, position, study.candidate(id).orElseThrow()));
                 }
@@ -105,43 +122,101 @@ public final class Campaign {
         return round;
     }
 
+    /** Keeps with every run what load the machine can make. Before {@link #run}. */
+    public void keep(Capacity found) {
+        capacity = Optional.of(found);
+    }
+
     /**
      * Measures until rounds 1 to {@code lastRound} are whole, and returns when that is done or {@link #stop()} was called.
      *
      * @return the runs made, in order
      */
     public List<RunRecord> run(int lastRound) {
-        worker = Thread.currentThread();
-        machine = Machine.describe();
+        workers.add(Thread.currentThread());
+        machine = new LinkedHashMap<>(Machine.describe());
+        capacity.ifPresent(found -> machine.put("makes-calls-per-second", Long.toString(Math.round(found.beside()))));
         List<Task> tasks = remaining(study, store.runs(), lastRound);
         var made = new ArrayList<RunRecord>();
-        var streams = new HashMap<Integer, StreamDigest>();
+        Map<String, StreamDigest> streams = new ConcurrentHashMap<>();
         store.runs().stream().filter(run -> run.studyDigest().equals(digest) && run.outcome() == RunOutcome.COMPLETE)
-                .forEach(run -> run.stream().ifPresent(stream -> streams.putIfAbsent(run.round(), stream)));
+                .forEach(run -> run.stream()
+                        .ifPresent(stream -> streams.putIfAbsent(streamKey(run.round(), OptionalDouble.empty()),
+                                stream)));
         long begun = System.nanoTime();
         try (var control = new Control(studyFolder)) {
-            for (int i = 0; i < tasks.size() && !stopping; i++) {
-                made.add(one(tasks.get(i), i, tasks.size(), control, streams, begun));
-                pause(i < tasks.size() - 1);
+            for (int i = 0; i < tasks.size() && !stopping;) {
+                List<Task> next = atOnce(tasks, i);
+                made.addAll(next.size() == 1
+                        ? List.of(one(next.getFirst(), i, tasks.size(), control, streams, begun))
+                        : together(next, i, tasks.size(), control, streams, begun));
+                i += next.size();
+                stopping |= made.stream().anyMatch(this::endsCampaign);
+                pause(i < tasks.size());
             }
         } finally {
-            worker = null;
+            workers.remove(Thread.currentThread());
             Thread.interrupted();
         }
         return List.copyOf(made);
     }
 
-    /** Ends the run under way and the campaign; what was measured stays. Any thread. */
+    /** Where candidates are measured together, the tasks of a round; else one. */
+    private List<Task> atOnce(List<Task> tasks, int from) {
+        int to = from + 1;
+        while (study.plan().together() && to < tasks.size() && tasks.get(to).round() == tasks.get(from).round()) {
+            to++;
+        }
+        return tasks.subList(from, to);
+    }
+
+    private List<RunRecord> together(List<Task> tasks, int index, int of, Control control,
+            Map<String, StreamDigest> streams, long begun) {
+        var made = new ConcurrentHashMap<Integer, RunRecord>();
+        var threads = new ArrayList<Thread>();
+        for (int i = 0; i < tasks.size(); i++) {
+            int number = i;
+            Thread thread = Thread.ofPlatform().name("kadrem-run-" + tasks.get(i).candidate().id()).start(() -> {
+                workers.add(Thread.currentThread());
+                try {
+                    made.put(number, one(tasks.get(number), index + number, of, control, streams, begun));
+                } finally {
+                    workers.remove(Thread.currentThread());
+                }
+            });
+            threads.add(thread);
+        }
+        for (Thread thread : threads) {
+            boolean ended = false;
+            while (!ended) {
+                try {
+                    thread.join();
+                    ended = true;
+                } catch (InterruptedException _) {
+                    // the runs are told by stop() themselves, and are waited for
+                    stopping = true;
+                }
+            }
+        }
+        return new TreeMap<>(made).values().stream().toList();
+    }
+
+    /** Whether a run was ended by a rule after which nothing further is to be measured. */
+    private boolean endsCampaign(RunRecord run) {
+        return run.outcome() == RunOutcome.ENDED_BY_RULE && study.load().course().stopRules().stream()
+                .anyMatch(rule -> rule.endsCampaign() && run.reason().startsWith(rule.words()));
+    }
+
+    private static String streamKey(int round, OptionalDouble level) {
+        return round + (level.isPresent() ? " at " + level.getAsDouble() : "");
+    }
+
+    /** Ends the runs under way and the campaign; what was measured stays. Any thread. */
     public void stop() {
         stopping = true;
-        MeasuredRun measuring = current;
-        if (measuring != null) {
-            measuring.stop();
-        } else {
-            Thread waiting = worker;
-            if (waiting != null) {
-                waiting.interrupt();
-            }
+        current.forEach(MeasuredRun::stop);
+        if (current.isEmpty()) {
+            workers.forEach(Thread::interrupt);
         }
     }
 
@@ -155,15 +230,13 @@ public final class Campaign {
         }
     }
 
-    private RunRecord one(Task task, int index, int of, Control control, Map<Integer, StreamDigest> streams,
+    private RunRecord one(Task task, int index, int of, Control control, Map<String, StreamDigest> streams,
             long begun) {
         String id = UUID.randomUUID().toString().substring(0, 8);
         ProcessHandle self = ProcessHandle.current();
         var ids = new RunRecord.Processes(self.pid(), CandidateProcess.started(self), 0, 0);
-        var record = new RunRecord(id, task.round(), task.candidate().id(), task.position(),
-                Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), Optional.empty(),
-                RunOutcome.RUNNING, "", List.of(), Map.of(), machine, ids, Optional.empty(), Optional.empty(),
-                List.of());
+        RunRecord record = RunRecord.begun(id, task.round(), task.candidate().id(), task.position(),
+                Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), machine, ids);
         listener.runBegins(record, index + 1, of, left(index, of, begun));
         RunJournal journal = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),
                 (int) study.load().warmUp().toSeconds());
@@ -179,10 +252,13 @@ public final class Campaign {
 
     /** Time left: the mean of the runs so far, but no less than the load itself takes, since failed runs are short. */
     private Duration left(int done, int of, long begun) {
-        Duration load = study.load().warmUp().plus(study.load().measured()).plus(study.plan().pause());
+        int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
+        Duration load = study.load().total().multipliedBy(levels).plus(study.plan().pause());
         Duration assumed = load.plus(ASSUMED_OVERHEAD);
         Duration mean = done > 0 ? Duration.ofNanos((System.nanoTime() - begun) / done) : assumed;
-        return (mean.compareTo(load) < 0 ? assumed : mean).multipliedBy(of - done);
+        // a search may end after any of its levels
+        boolean tooShort = levels == 1 && mean.compareTo(load) < 0;
+        return (tooShort ? assumed : mean).multipliedBy(of - done);
     }
 
     /** One run from launch to stop. */
@@ -190,10 +266,10 @@ public final class Campaign {
         private final Candidate candidate;
         private final Control control;
         private final RunJournal journal;
-        private final Map<Integer, StreamDigest> streams;
+        private final Map<String, StreamDigest> streams;
         private @Nullable CandidateProcess process;
 
-        OneRun(Candidate candidate, Control control, RunJournal journal, Map<Integer, StreamDigest> streams) {
+        OneRun(Candidate candidate, Control control, RunJournal journal, Map<String, StreamDigest> streams) {
             this.candidate = candidate;
             this.control = control;
             this.journal = journal;
@@ -221,76 +297,146 @@ public final class Campaign {
         }
 
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
-            Consent.ofUser().require(candidate.address());
-            RunRecord known = record;
-            Optional<CandidateProcess> launched = Optional.empty();
-            if (candidate.launch().isPresent()) {
-                listener.step(record, "launching");
-                if (Control.answers(candidate.address())) {
-                    throw new CandidateFailure("port " + candidate.address().port() + " on "
-                            + candidate.address().host()
-                            + " is already in use by another process; end that process, or give the candidate another"
-                            + " port in its address and launch command");
-                }
-                CandidateProcess started = CandidateProcess.start(candidate, candidate.launch().get(), studyFolder,
-                        kadrem, record.id());
-                process = started;
-                launched = Optional.of(started);
-                known = known.withProcesses(started.ids());
-                journal.record(known);
-                control.awaitReady(candidate, candidate.launch().get(), started);
-            } else if (!control.isReady(candidate)) {
-                throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
-                        + " does not answer with success, and the study does not say how to launch it");
-            }
-            listener.step(record, "resetting");
-            control.reset(candidate);
-            return known.withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
+            var known = new AtomicReference<>(record);
+            Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate,
+                    false, record.id(), started -> {
+                        process = started;
+                        known.set(known.get().withProcesses(started.ids()));
+                        journal.record(known.get());
+                    }, step -> listener.step(record, step));
+            return known.get().withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
         }
 
-        private RunRecord measure(RunRecord record) throws CandidateFailure {
+        private RunRecord measure(RunRecord record) throws CandidateFailure, InterruptedException {
             listener.step(record, "measuring");
+            Optional<LevelSearch> search = study.load().course().search();
+            return search.isPresent()
+                    ? search(record, new Levels(search.get(), study.question().requirements()))
+                    : measureOnce(record);
+        }
+
+        private RunRecord measureOnce(RunRecord record) throws CandidateFailure {
+            MeasuredRun.Result result = load(record, study.load(), record.streamSeed(), 0);
+            Optional<String> dead = dead();
+            if (dead.isPresent()) {
+                throw new CandidateFailure("it " + dead.get() + " during the load");
+            }
+            RunRecord known = record.withGenerator(result.generator());
+            if (result.stop().isPresent()) {
+                return known.withResult(result.load().stream(), result.figures(), result.soundness())
+                        .withOutcome(RunOutcome.ENDED_BY_RULE, result.stop().get().words(), clock.instant());
+            }
+            if (result.load().stopped()) {
+                return known.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
+            }
+            return known.withResult(result.load().stream(), result.figures(), findings(record, result,
+                    OptionalDouble.empty())).withOutcome(RunOutcome.COMPLETE, "", clock.instant());
+        }
+
+        /** Puts one load on the candidate. */
+        private MeasuredRun.Result load(RunRecord record, LoadProfile load, long seed, int fromSecond)
+                throws CandidateFailure {
             CandidateProcess launched = process;
             OptionalLong pid = launched == null ? OptionalLong.empty() : OptionalLong.of(launched.pid());
-            var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), study.load(),
-                    record.streamSeed(),
+            var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), load, seed,
                     LoadOrder.defaultLanes());
-            try (var run = MeasuredRun.prepare(order, pid, () -> launched == null || launched.isAlive(), journal,
-                    second -> listener.second(record, second), secrets)) {
-                current = run;
+            var telling = new MeasuredRun.Telling(journal, second -> listener.second(record, second),
+                    study.judgement().limits(), fromSecond);
+            try (var run = MeasuredRun.prepare(order, pid, () -> launched == null || launched.isAlive(), telling,
+                    secrets)) {
+                current.add(run);
                 if (stopping) {
-                    return record.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
+                    run.stop();
                 }
-                MeasuredRun.Result result = run.run();
-                if (launched != null && !launched.isAlive()) {
-                    throw new CandidateFailure("it " + launched.howItEnded() + " during the load");
+                try {
+                    return run.run();
+                } finally {
+                    current.remove(run);
                 }
-                if (result.load().stopped()) {
-                    return record.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
-                }
-                return complete(record, result);
             } catch (UnusableCall cause) {
                 throw new CandidateFailure(String.valueOf(cause.getMessage()));
-            } finally {
-                current = null;
             }
         }
 
-        private RunRecord complete(RunRecord record, MeasuredRun.Result result) {
-            StreamDigest stream = result.load().stream();
+        /** How the candidate's process ended, if it did. */
+        private Optional<String> dead() {
+            CandidateProcess launched = process;
+            return launched == null || launched.isAlive() ? Optional.empty() : Optional.of(launched.howItEnded());
+        }
+
+        private List<Soundness.Finding> findings(RunRecord record, MeasuredRun.Result result, OptionalDouble level) {
             var findings = new ArrayList<>(result.soundness());
-            StreamDigest first = streams.putIfAbsent(record.round(), stream);
+            StreamDigest stream = result.load().stream();
+            StreamDigest first = streams.putIfAbsent(streamKey(record.round(), level), stream);
             if (first != null) {
                 findings.add(Soundness.sameStream(first.match(stream) == StreamDigest.Match.SAME));
             }
-            return record.withResult(stream, result.figures(), findings).withOutcome(RunOutcome.COMPLETE, "",
-                    clock.instant());
+            return findings;
+        }
+
+        /** Level after level; each is a result of its own, and the best of them stands for the run. */
+        private RunRecord search(RunRecord begun, Levels levels) throws CandidateFailure, InterruptedException {
+            RunRecord record = begun;
+            var results = new ArrayList<LevelResult>();
+            Optional<StreamDigest> stream = Optional.empty();
+            int fromSecond = 0;
+            for (OptionalDouble next = levels.next(results); next.isPresent(); next = levels.next(results)) {
+                double level = next.getAsDouble();
+                if (!results.isEmpty() && study.load().course().search().orElseThrow() instanceof LevelSearch.Ceiling) {
+                    stopCandidate();
+                    record = bringUp(record);
+                }
+                listener.step(record, "measuring at " + levelWords(level));
+                MeasuredRun.Result result = load(record, study.load().at(level),
+                        SplitMix64.mix(record.streamSeed() + Double.doubleToLongBits(level)), fromSecond);
+                stream = stream.or(() -> Optional.of(result.load().stream()));
+                Optional<String> dead = dead();
+                if (dead.isPresent()) {
+                    results.add(new LevelResult(level, fromSecond, Optional.empty(), List.of(),
+                            LevelResult.Step.DIED, "died at " + levelWords(level) + ": it " + dead.get()));
+                } else if (result.stop().isPresent()) {
+                    results.add(new LevelResult(level, fromSecond, Optional.of(result.figures()), result.soundness(),
+                            LevelResult.Step.BROKEN, result.stop().get().words()));
+                } else if (result.load().stopped()) {
+                    return record.withLevels(results).withOutcome(RunOutcome.STOPPED, "stopped by hand",
+                            clock.instant());
+                } else {
+                    results.add(levels.judge(level, fromSecond, result.figures(),
+                            findings(record, result, OptionalDouble.of(level)), results));
+                }
+                record = record.withGenerator(result.generator()).withLevels(results);
+                journal.record(record);
+                fromSecond += (int) study.load().total().toSeconds() + 1;
+            }
+            return concluded(record, levels, results, stream);
+        }
+
+        private RunRecord concluded(RunRecord record, Levels levels, List<LevelResult> results,
+                Optional<StreamDigest> stream) {
+            Optional<LevelResult> best = levels.best(results);
+            LevelResult last = results.getLast();
+            boolean died = last.step() == LevelResult.Step.DIED;
+            String words = died ? last.verdict() : "";
+            RunRecord told = died ? withLastOutput(record) : record;
+            return best.isEmpty() || stream.isEmpty()
+                    ? told.withOutcome(RunOutcome.FAILED,
+                            died ? words : "no level passed: " + results.getFirst().verdict(), clock.instant())
+                    : told.withResult(stream.get(), best.get().figures().orElseThrow(), best.get().soundness())
+                            .withOutcome(RunOutcome.COMPLETE, words, clock.instant());
+        }
+
+        private String levelWords(double level) {
+            return Written.significant(level)
+                    + (study.load() instanceof LoadProfile.Open ? " arrivals/s" : " users");
+        }
+
+        private RunRecord withLastOutput(RunRecord record) {
+            CandidateProcess launched = process;
+            return launched == null ? record : record.withLastOutput(launched.lastLines());
         }
 
         private RunRecord failed(RunRecord record, String reason) {
-            CandidateProcess launched = process;
-            RunRecord told = launched == null ? record : record.withLastOutput(launched.lastLines());
-            return told.withOutcome(RunOutcome.FAILED, reason, clock.instant());
+            return withLastOutput(record).withOutcome(RunOutcome.FAILED, reason, clock.instant());
         }
 
         private void stopCandidate() {

@@ -12,13 +12,16 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
-import kadrem.core.study.Tls;
+import kadrem.core.study.Wire;
+import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 
@@ -29,7 +32,7 @@ public final class Control implements AutoCloseable {
     private static final long PROBE_PAUSE_MILLIS = 20;
 
     private final HttpClient client = builder().build();
-    private final Map<Tls, HttpClient> secureClients = new ConcurrentHashMap<>();
+    private final Map<Access, HttpClient> otherClients = new ConcurrentHashMap<>();
     private final Path studyFolder;
 
     /** @param studyFolder folder to which certificate files are relative */
@@ -43,17 +46,26 @@ public final class Control implements AutoCloseable {
 
     /** The client for a candidate, which trusts whom the candidate's TLS settings trust. */
     private HttpClient client(Candidate candidate) throws IOException {
-        if (!candidate.address().secure()) {
+        Access access = candidate.access();
+        boolean second = access.wire().protocol() == Wire.Protocol.HTTP_2;
+        if (!candidate.address().secure() && !second) {
             return client;
         }
-        HttpClient known = secureClients.get(candidate.access().tls());
+        HttpClient known = otherClients.get(access);
         if (known == null) {
+            HttpClient.Builder builder = builder();
+            if (second) {
+                builder.version(HttpClient.Version.HTTP_2);
+            }
             try {
-                known = builder().sslContext(TlsContext.of(candidate.access().tls(), studyFolder).context()).build();
+                if (candidate.address().secure()) {
+                    builder.sslContext(TlsContext.of(access.tls(), Wire.USUAL, studyFolder).shared().context());
+                }
             } catch (UnusableCall cause) {
                 throw new IOException(cause.getMessage(), cause);
             }
-            secureClients.put(candidate.access().tls(), known);
+            known = builder.build();
+            otherClients.put(access, known);
         }
         return known;
     }
@@ -69,8 +81,15 @@ public final class Control implements AutoCloseable {
         }
     }
 
-    /** Whether something accepts connections at the address. */
-    public static boolean answers(Address address) {
+    /** Whether something accepts connections where the candidate is to answer. */
+    public boolean answers(Candidate candidate) {
+        Optional<String> socket = candidate.access().wire().socket();
+        return socket.isPresent()
+                ? SocketCall.answers(studyFolder.resolve(socket.get()))
+                : answers(candidate.address());
+    }
+
+    private static boolean answers(Address address) {
         try (var socket = new Socket()) {
             socket.connect(new InetSocketAddress(address.host(), address.port()), 1000);
             return true;
@@ -114,6 +133,8 @@ public final class Control implements AutoCloseable {
             switch (candidate.reset().get()) {
                 case Candidate.ControlCall call -> reset(candidate, call);
                 case Candidate.ControlCommand command -> reset(candidate, command);
+                case Candidate.ControlSql sql ->
+                    DatabaseReset.run(sql, Secrets.ofProcess(studyFolder), CALL_LIMIT);
             }
         }
     }
@@ -166,6 +187,10 @@ public final class Control implements AutoCloseable {
     /** One control call. */
     public Answer call(String method, Candidate candidate, String path, Duration limit)
             throws IOException, InterruptedException {
+        Optional<String> socket = candidate.access().wire().socket();
+        if (socket.isPresent()) {
+            return SocketCall.make(studyFolder.resolve(socket.get()), method, candidate.address(), path, limit);
+        }
         HttpRequest request = HttpRequest.newBuilder(URI.create(candidate.address() + path))
                 .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
         HttpResponse<String> response = client(candidate).send(request, HttpResponse.BodyHandlers.ofString());
@@ -178,6 +203,6 @@ public final class Control implements AutoCloseable {
     @Override
     public void close() {
         client.shutdownNow();
-        secureClients.values().forEach(HttpClient::shutdownNow);
+        otherClients.values().forEach(HttpClient::shutdownNow);
     }
 }

@@ -5,16 +5,26 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.regex.Pattern;
 
 import kadrem.core.study.Candidate;
+import kadrem.load.content.ResponseCheck;
 
 /** Finds out what is really being measured: nothing here is typed by the user. */
 public final class Fingerprint {
     private static final int MOST_VALUE = 300;
+    private static final long MOST_HASHED_BYTES = 512L * 1024 * 1024;
+    private static final int SHOWN_DIGITS = 16;
+    /** Programs that are known to print their version and end; common practice, no source. */
+    private static final Pattern TELLS_VERSION = Pattern
+            .compile("(node|deno|bun|python|ruby|perl|php|dotnet|pypy|postgres|mysqld|mariadbd)[0-9.]*");
 
     private Fingerprint() {
     }
@@ -25,6 +35,10 @@ public final class Fingerprint {
         var found = new LinkedHashMap<String, String>();
         found.put("address", candidate.address().toString());
         found.put("protocol", "HTTP/1.1");
+        String wire = candidate.access().wire().words();
+        if (!wire.isEmpty()) {
+            found.put("wire", wire);
+        }
         if (candidate.launch().isPresent()) {
             var launch = candidate.launch().get();
             found.put("command", String.join(" ", launch.command()));
@@ -59,9 +73,37 @@ public final class Fingerprint {
             found.put("executable", program.getFileName().toString());
             if (program.getFileName().toString().equals("java")) {
                 jvm(found, program, handle.info().arguments().orElse(new String[0]));
+            } else {
+                versionOf(program).ifPresent(version -> found.put("executable-version", version));
             }
         });
         limits(found, Path.of("/proc", Long.toString(handle.pid()), "cgroup"), Path.of("/sys/fs/cgroup"));
+    }
+
+    /**
+     * The version of a program: what a known runtime says of itself, else the hash of the file, which changes with it.
+     * Programs that are not known are not started with options that they may not understand.
+     */
+    static Optional<String> versionOf(Path program) {
+        if (TELLS_VERSION.matcher(program.getFileName().toString()).matches()) {
+            try {
+                Optional<String> told = said(List.of(program.toString(), "--version"));
+                if (told.isPresent()) {
+                    return told.map(text -> cut(text.lines().findFirst().orElse("").strip()));
+                }
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+                return Optional.empty();
+            }
+        }
+        try {
+            return Files.size(program) > MOST_HASHED_BYTES
+                    ? Optional.of(Files.size(program) + " bytes of " + Files.getLastModifiedTime(program))
+                    : Optional.of(
+                            "SHA-256 " + ResponseCheck.sha256(Files.readAllBytes(program)).substring(0, SHOWN_DIGITS));
+        } catch (IOException _) {
+            return Optional.empty();
+        }
     }
 
     private static void jvm(Map<String, String> found, Path program, String[] arguments) {
@@ -113,15 +155,30 @@ public final class Fingerprint {
     }
 
     private static Optional<String> git(Path folder, String... arguments) throws InterruptedException {
-        var command = new java.util.ArrayList<>(java.util.List.of("git", "-C", folder.toString()));
-        command.addAll(java.util.List.of(arguments));
+        var command = new ArrayList<>(List.of("git", "-C", folder.toString()));
+        command.addAll(List.of(arguments));
+        return said(command);
+    }
+
+    /** What a command prints, if it ends well and soon. */
+    private static Optional<String> said(List<String> command) throws InterruptedException {
         try {
             Process process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
-            try (var output = process.getInputStream()) {
-                String text = new String(output.readNBytes(10_000), StandardCharsets.UTF_8).strip();
-                boolean ended = process.waitFor(5, TimeUnit.SECONDS);
-                return ended && process.exitValue() == 0 ? Optional.of(text) : Optional.empty();
+            process.getOutputStream().close();
+            var text = new AtomicReference<>("");
+            Thread reader = Thread.ofVirtual().start(() -> {
+                try (var output = process.getInputStream()) {
+                    text.set(new String(output.readNBytes(10_000), StandardCharsets.UTF_8).strip());
+                } catch (IOException _) {
+                    // the process is gone
+                }
+            });
+            if (!process.waitFor(5, TimeUnit.SECONDS)) {
+                process.destroyForcibly();
+                return Optional.empty();
             }
+            reader.join(java.time.Duration.ofSeconds(1));
+            return process.exitValue() == 0 ? Optional.of(text.get()) : Optional.empty();
         } catch (IOException _) {
             return Optional.empty();
         }

@@ -1,6 +1,8 @@
 package kadrem.load.campaign;
 
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
@@ -9,6 +11,7 @@ import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
@@ -16,7 +19,9 @@ import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.StopWatch;
 import kadrem.core.study.Call;
+import kadrem.core.study.SoundnessRule;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -27,6 +32,7 @@ import kadrem.load.engine.LoadResult;
 import kadrem.load.engine.LoadRun;
 import kadrem.load.engine.Transport;
 import kadrem.load.host.BackgroundThread;
+import kadrem.load.host.CollectorWatch;
 import kadrem.load.host.HostWatch;
 
 /** The load of one run with the host watch beside it, from the first connection to the figures. */
@@ -40,17 +46,40 @@ public final class MeasuredRun implements AutoCloseable {
     private final RunTotals totals;
     private final HostWatch watch;
     private final BooleanSupplier candidateStays;
+    private final Telling telling;
+    private final StopWatch stopWatch;
+    /** Set on the recording thread, read after it has ended. */
+    private Optional<StopWatch.Stop> stop = Optional.empty();
     private volatile boolean lost;
 
-    /** The figures of a run and what they rest on. */
-    public record Result(LoadResult load, RunFigures figures, List<Soundness.Finding> soundness) {
+    /**
+     * The figures of a run and what they rest on.
+     *
+     * @param stop the stop rule that ended it, if one did
+     */
+    public record Result(LoadResult load, RunFigures figures, List<Soundness.Finding> soundness,
+            Optional<StopWatch.Stop> stop, GeneratorFigures generator) {
+    }
+
+    /**
+     * Whom a run tells, and how it is judged.
+     *
+     * @param journal where it is written
+     * @param live told of each second on the recording thread
+     * @param limits limits of soundness that differ from the usual ones
+     * @param fromSecond second of the journal at which it begins; 0 unless it is a level of a search
+     */
+    public record Telling(RunJournal journal, Consumer<SecondSummary> live, Map<SoundnessRule, Double> limits,
+            int fromSecond) {
     }
 
     /** A run whose connections are open. */
-    private MeasuredRun(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays, RunJournal journal,
-            Consumer<SecondSummary> live, Secrets secrets) throws UnusableCall {
+    private MeasuredRun(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays, Telling telling,
+            Secrets secrets) throws UnusableCall {
         this.order = order;
         this.candidateStays = candidateStays;
+        this.telling = telling;
+        stopWatch = new StopWatch(order.load().course().stopRules());
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
         var transport = Transport.best();
@@ -58,56 +87,73 @@ public final class MeasuredRun implements AutoCloseable {
         load = LoadRun.prepare(order, driver, transport, new LoadListener() {
             @Override
             public void second(SecondTally tally) {
-                totals.add(tally);
-                journal.second(tally);
-                live.accept(SecondSummary.of(tally));
+                take(tally);
             }
 
             @Override
             public void exchange(Exchange exchange) {
-                journal.exchange(exchange);
+                telling.journal().exchange(exchange);
             }
 
             @Override
             public void host(HostSample sample) {
                 totals.add(sample);
-                journal.host(sample);
+                telling.journal().host(sample.later(telling.fromSecond()));
             }
         });
         watch = new HostWatch(candidatePid, load::laneCpuNanos);
+    }
+
+    private void take(SecondTally tally) {
+        totals.add(tally);
+        SecondSummary own = SecondSummary.of(tally);
+        tally.second += telling.fromSecond();
+        telling.journal().second(tally);
+        telling.live().accept(SecondSummary.of(tally));
+        if (stop.isEmpty()) {
+            stop = stopWatch.look(own);
+            stop.ifPresent(_ -> load.stop());
+        }
     }
 
     /**
      * Opens the connections.
      *
      * @param candidateStays asked once a second; when false the run ends early
-     * @param live told of each second on the recording thread
      * @throws UnusableCall if a call cannot be made ready
      */
     public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
-            RunJournal journal, Consumer<SecondSummary> live, Secrets secrets) throws UnusableCall {
-        return new MeasuredRun(order, candidatePid, candidateStays, journal, live, secrets);
+            Telling telling, Secrets secrets) throws UnusableCall {
+        return new MeasuredRun(order, candidatePid, candidateStays, telling, secrets);
     }
 
     /** Runs to the end, or until {@link #stop()}, and gives the figures. */
     public Result run() {
         long start = System.nanoTime() + LEAD_NANOS;
+        long wallBefore = System.currentTimeMillis();
         load.record(watch.sample(start));
         load.begin(start);
-        try (ScheduledExecutorService clock = Executors
-                .newSingleThreadScheduledExecutor(Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
-            clock.execute(BackgroundThread::yieldToLoad);
-            clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
-                    TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
-            load.await();
+        try (var collector = new CollectorWatch()) {
+            try (ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
+                    Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
+                clock.execute(BackgroundThread::yieldToLoad);
+                clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
+                        TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
+                load.await();
+            }
+            load.record(watch.sample(start));
+            double passed = (System.nanoTime() - start + LEAD_NANOS) / 1e6;
+            double clockStep = Math.abs(System.currentTimeMillis() - wallBefore - passed);
+            LoadResult result = load.result();
+            RunFigures figures = totals.figures(
+                    result.measuredSeconds().orElse(order.load().measured().toSeconds()));
+            boolean stayed = !lost && candidateStays.getAsBoolean();
+            Soundness.Watched watched = totals.watched();
+            return new Result(result, figures,
+                    Soundness.judge(new Soundness.Evidence(order.load(), figures, result.intended(), result.begun(),
+                            order.lanes(), watched, clockStep, stayed), telling.limits()),
+                    stop, new GeneratorFigures(order.lanes(), watched.laneCpuShare(), collector.pauses()));
         }
-        load.record(watch.sample(start));
-        LoadResult result = load.result();
-        RunFigures figures = totals.figures();
-        boolean stayed = !lost && candidateStays.getAsBoolean();
-        return new Result(result, figures, Soundness.judge(new Soundness.Evidence(order.load(), figures,
-                result.intended(), result.begun(), order.lanes(), totals.laneCpuShare(), totals.gcShare(),
-                totals.stealShare(), stayed)));
     }
 
     private void watchOnce(long start) {

@@ -96,7 +96,9 @@ public final class Rehearsing {
         var calls = new ArrayList<RehearsedCall>();
         String problem = "";
         try {
-            launched = bringUp(candidate, control);
+            launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate, isUp.test(candidate),
+                    "rehearsal-" + UUID.randomUUID(), _ -> {
+                    }, step -> told.accept(candidate, step));
             told.accept(candidate, "rehearsing");
             try (var driver = new HttpDriver(candidate.address(), candidate.access(), study.workload(), study.load(),
                     Secrets.ofProcess(studyFolder), Transport.best())) {
@@ -108,38 +110,6 @@ public final class Rehearsing {
             launched.ifPresent(CandidateProcess::stop);
         }
         return new Rehearsal.OfCandidate(candidate.id(), calls, problem);
-    }
-
-    private Optional<CandidateProcess> bringUp(Candidate candidate, Control control)
-            throws CandidateFailure, InterruptedException {
-        Consent.ofUser().require(candidate.address());
-        Optional<CandidateProcess> launched = Optional.empty();
-        if (candidate.launch().isPresent() && !isUp.test(candidate)) {
-            told.accept(candidate, "launching");
-            if (Control.answers(candidate.address())) {
-                throw new CandidateFailure("port " + candidate.address().port()
-                        + " is already in use by another process; end that process, or give the candidate another port");
-            }
-            CandidateProcess process = CandidateProcess.start(candidate, candidate.launch().get(), studyFolder, kadrem,
-                    "rehearsal-" + UUID.randomUUID());
-            try {
-                control.awaitReady(candidate, candidate.launch().get(), process);
-            } catch (CandidateFailure | InterruptedException cause) {
-                process.stop();
-                throw cause;
-            }
-            launched = Optional.of(process);
-        } else if (!control.isReady(candidate)) {
-            throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
-                    + " does not answer with success");
-        }
-        try {
-            control.reset(candidate);
-        } catch (CandidateFailure | InterruptedException cause) {
-            launched.ifPresent(CandidateProcess::stop);
-            throw cause;
-        }
-        return launched;
     }
 
     /** The first part and each kind of visit once, as one user of the first round makes them. */

@@ -9,6 +9,7 @@ import java.util.Optional;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
+import org.jspecify.annotations.Nullable;
 import org.noear.snack4.ONode;
 import org.noear.snack4.jsonpath.JsonPath;
 
@@ -16,11 +17,13 @@ import org.noear.snack4.jsonpath.JsonPath;
 public final class JsonQuery {
     private static final JsonFactory STRICT = new JsonFactory();
     private final JsonPath path;
+    private final Optional<DirectPath> direct;
     private final String text;
 
     private JsonQuery(JsonPath path, String text) {
         this.path = path;
         this.text = text;
+        direct = DirectPath.of(text);
     }
 
     /** @throws UnreadableContent if {@code text} is no JSONPath */
@@ -87,20 +90,30 @@ public final class JsonQuery {
 
     /** A JSON text, read once for any number of queries. */
     public static final class Document {
-        private final ONode root;
+        private final byte[] json;
+        private @Nullable ONode tree;
 
-        private Document(ONode root) {
-            this.root = root;
+        private Document(byte[] json) {
+            this.json = json;
         }
 
-        /** @throws UnreadableContent if it is no JSON */
-        public static Document of(byte[] json) throws UnreadableContent {
-            requireJson(json);
-            try {
-                return new Document(ONode.ofJson(new String(json, StandardCharsets.UTF_8)));
-            } catch (RuntimeException cause) {
-                throw new UnreadableContent("the body is not JSON: " + cause.getMessage());
+        /** Whether it is JSON is found out by the first query. */
+        public static Document of(byte[] json) {
+            return new Document(json);
+        }
+
+        private ONode root() throws UnreadableContent {
+            ONode known = tree;
+            if (known == null) {
+                requireJson(json);
+                try {
+                    known = ONode.ofJson(new String(json, StandardCharsets.UTF_8));
+                } catch (RuntimeException cause) {
+                    throw new UnreadableContent("the body is not JSON: " + cause.getMessage());
+                }
+                tree = known;
             }
+            return known;
         }
 
         /** The query's library reads more than JSON, so a page of HTML would pass for a text. */
@@ -124,18 +137,39 @@ public final class JsonQuery {
     /** The JSON text without what is found. */
     public String without(byte[] json) throws UnreadableContent {
         Document document = Document.of(json);
-        path.delete(document.root);
-        return document.root.toJson();
+        path.delete(document.root());
+        return document.root().toJson();
     }
 
-    /** Every value that is found, in order, as JSON. */
-    public List<String> all(Document document) {
-        return path.select(document.root).getNodeList().stream().map(ONode::toJson).toList();
+    /**
+     * Every value that is found, in order, as JSON.
+     *
+     * @throws UnreadableContent if the document is no JSON
+     */
+    public List<String> all(Document document) throws UnreadableContent {
+        return path.select(document.root()).getNodeList().stream().map(ONode::toJson).toList();
     }
 
-    /** The first value found: a string without its quotes, anything else as JSON. */
-    public Optional<String> first(Document document) {
-        List<ONode> found = path.select(document.root).getNodeList();
+    /**
+     * The first value found: a string without its quotes, anything else as JSON.
+     *
+     * @throws UnreadableContent if the document is no JSON
+     */
+    public Optional<String> first(Document document) throws UnreadableContent {
+        if (direct.isPresent()) {
+            switch (direct.get().find(document.json)) {
+                case DirectPath.Found.Nothing() -> {
+                    return Optional.empty();
+                }
+                case DirectPath.Found.Text(String value) -> {
+                    return Optional.of(value);
+                }
+                case DirectPath.Found.Other() -> {
+                    // written by the general query
+                }
+            }
+        }
+        List<ONode> found = path.select(document.root()).getNodeList();
         if (found == null || found.isEmpty()) {
             return Optional.empty();
         }

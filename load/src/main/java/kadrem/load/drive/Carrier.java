@@ -16,6 +16,9 @@ public interface Carrier {
      */
     void send(int call, CallValues values);
 
+    /** A user's next visit begins with the next call. */
+    void beginVisit();
+
     /** Gives the call under way up: the connection is closed and {@link Listener#failed} is called with {@code kind}. */
     void abandon(FailureKind kind);
 
@@ -32,6 +35,13 @@ public interface Carrier {
     interface Listener {
         /** The bytes of the request were handed to the system. */
         void sent(long nanos, int bytes);
+
+        /**
+         * A connection was made for a call.
+         *
+         * @param handshakeNanos time of the TLS handshake; 0 without TLS
+         */
+        void connected(long connectNanos, long handshakeNanos);
 
         void good(long nanos, int status, long bytes);
 

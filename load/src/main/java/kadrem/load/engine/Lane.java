@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
+import java.util.function.LongSupplier;
 import java.util.stream.LongStream;
 
 import io.netty.channel.EventLoop;
@@ -15,6 +16,7 @@ import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.Curve;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.plan.StreamHash;
 import kadrem.core.plan.UserDigest;
@@ -39,6 +41,7 @@ final class Lane {
     private final LoadOrder order;
     private final EventLoop loop;
     private final Recorder recorder;
+    private final LongSupplier clock;
     private final LoadStream stream;
     private final int firstPart;
     private final int[] firstCallOfVisit;
@@ -53,6 +56,7 @@ final class Lane {
     private final Pace pace;
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
     private final long warmUpNanos;
+    private final long measuredEndNanos;
     private final long endNanos;
     private final long longestTimeout;
     private final long shortestTimeout;
@@ -67,14 +71,18 @@ final class Lane {
     private boolean ending;
     private boolean ended;
     private boolean stopped;
+    /** When the last call of the measured part ended, after the start; before any call the end of the warm-up. */
+    private long lastMeasuredEnd;
     private @Nullable ScheduledFuture<?> clockTask;
     private @Nullable ScheduledFuture<?> timeoutTask;
 
-    Lane(int number, LoadOrder order, EventLoop loop, Driver driver, Recorder recorder) {
+    /** @param clock the nano clock that {@code loop} goes by, and that the driver's instants are of */
+    Lane(int number, LoadOrder order, EventLoop loop, Driver driver, Recorder recorder, LongSupplier clock) {
         this.number = number;
         this.order = order;
         this.loop = loop;
         this.recorder = recorder;
+        this.clock = clock;
         stream = LoadStream.of(order.workload(), order.load(), order.streamSeed());
         List<Visit> visits = order.workload().visits();
         callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
@@ -87,7 +95,8 @@ final class Lane {
         }
         LoadProfile load = order.load();
         warmUpNanos = load.warmUp().toNanos();
-        endNanos = warmUpNanos + load.measured().toNanos();
+        measuredEndNanos = warmUpNanos + load.measured().toNanos();
+        endNanos = load.total().toNanos();
         List<Call> calls = order.workload().calls();
         timeoutOf = calls.stream().mapToLong(call -> call.timeout().orElse(load.timeout()).toNanos()).toArray();
         longestTimeout = LongStream.of(timeoutOf).max().orElseThrow();
@@ -98,7 +107,7 @@ final class Lane {
         thinkTimeOf = calls.stream().map(call -> call.thinkTime().orElse(usual)).toArray(ThinkTime[]::new);
         int captured = order.workload().capturedNames().size();
         for (int seat = number; seat < load.connections(); seat += order.lanes()) {
-            seats.add(new Seat(this, seat, stream.newDraw(), captured));
+            seats.add(new Seat(this, seat, stream.newDraw(), captured, clock));
         }
         seats.forEach(seat -> seat.connect(driver, loop));
         examples = new Examples(calls, recorder);
@@ -130,6 +139,7 @@ final class Lane {
             timeoutTask = loop.scheduleAtFixedRate(this::sweepTimeouts, sweep, sweep, TimeUnit.NANOSECONDS);
             at(startNanos + endNanos, this::beginEnding);
             pace.begin();
+            endIfIdle();
         });
     }
 
@@ -162,6 +172,25 @@ final class Lane {
         return pace instanceof ArrivalPace arrivals ? arrivals.begun : 0;
     }
 
+    /** Visits begun that were due in the measured part. */
+    long begunMeasured() {
+        return pace.begunMeasured();
+    }
+
+    /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
+    long intendedMeasured() {
+        return pace.intended(warmUpNanos, measuredEndNanos);
+    }
+
+    /** Whether all that was asked for was done before the time was over; only with a number of visits. */
+    boolean isDoneEarly() {
+        return order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd < measuredEndNanos;
+    }
+
+    long lastMeasuredEnd() {
+        return lastMeasuredEnd;
+    }
+
     /** Runs {@code task} at an instant of the nano clock. */
     private ScheduledFuture<?> at(long nanos, Runnable task) {
         return loop.schedule(() -> {
@@ -171,12 +200,12 @@ final class Lane {
                 finished.completeExceptionally(failure);
                 throw failure;
             }
-        }, Math.max(0, nanos - System.nanoTime()), TimeUnit.NANOSECONDS);
+        }, Math.max(0, nanos - clock.getAsLong()), TimeUnit.NANOSECONDS);
     }
 
     private void scheduleClock() {
         clockTask = at(secondEnd, () -> {
-            turnTo(System.nanoTime());
+            turnTo(clock.getAsLong());
             if (!ended) {
                 scheduleClock();
             }
@@ -201,7 +230,7 @@ final class Lane {
     }
 
     private void sweepTimeouts() {
-        long now = System.nanoTime();
+        long now = clock.getAsLong();
         for (int i = 0; i < seats.size(); i++) {
             seats.get(i).giveUpIfLate(now);
         }
@@ -216,7 +245,7 @@ final class Lane {
     }
 
     private void endIfIdle() {
-        if (ending && busySeats == 0 && pausing == 0 && !pace.hasMore()) {
+        if ((ending || pace.isDone()) && busySeats == 0 && pausing == 0 && !pace.hasMore()) {
             end();
         }
     }
@@ -227,7 +256,7 @@ final class Lane {
         }
         ending = true;
         ended = true;
-        long now = System.nanoTime();
+        long now = clock.getAsLong();
         if (running) {
             turnTo(now);
         }
@@ -253,7 +282,8 @@ final class Lane {
     }
 
     private Phase phaseOf(long due) {
-        return due - startNanos < warmUpNanos ? Phase.WARM_UP : Phase.MEASURED;
+        long at = due - startNanos;
+        return at < warmUpNanos ? Phase.WARM_UP : at < measuredEndNanos ? Phase.MEASURED : Phase.WIND_DOWN;
     }
 
     /** Begins the seat's visit that was just drawn, with the first part where this user has not made it yet. */
@@ -261,6 +291,7 @@ final class Lane {
         seat.step = 0;
         seat.callsBegun = 0;
         seat.inFirst = firstPart > 0 && !seat.introduced;
+        seat.carrier().beginVisit();
         callNext(seat, due, ready);
     }
 
@@ -286,6 +317,14 @@ final class Lane {
         }
     }
 
+    /** A connection was made for a call. */
+    void connected(long connectNanos, long handshakeNanos) {
+        Latency.record(tally.connect, connectNanos);
+        if (handshakeNanos > 0) {
+            Latency.record(tally.handshake, handshakeNanos);
+        }
+    }
+
     void begun(Seat seat) {
         turnTo(seat.beganNanos);
         tallyOf(seat).sent++;
@@ -303,6 +342,7 @@ final class Lane {
         turnTo(now);
         CallTally entry = tallyOf(seat);
         entry.good++;
+        entry.responseSum += response;
         entry.bytesIn += bytes;
         Latency.record(entry.response, response);
         Latency.record(entry.service, service);
@@ -327,6 +367,9 @@ final class Lane {
 
     /** A visit goes on after a good call and ends with a failed one. */
     private void answered(Seat seat, long now, boolean good, boolean unreachable) {
+        if (seat.phase == Phase.MEASURED) {
+            lastMeasuredEnd = now - startNanos;
+        }
         boolean more = good && (seat.inFirst || seat.step + 1 < stepsOfVisit[seat.draw.visit()]);
         long pause = stream.thinkNanos(thinkTimeOf[seat.call], seat.callsBegun, seat.draw);
         if (seat.inFirst) {
@@ -397,78 +440,185 @@ final class Lane {
         /** Whether something that was due is still to be begun. */
         boolean hasMore();
 
+        /** Whether nothing is to be begun any more although the time is not over, since a number of visits was asked for. */
+        boolean isDone();
+
+        long begunMeasured();
+
         long backlog(long sinceStart);
 
         long intended(long from, long to);
     }
 
-    /** Closed model: each seat is a user who waits, pauses and calls again. */
+    /**
+     * Closed model: each seat is a user who waits, pauses and calls again, while the load profile has room for it. With a
+     * pace its visits are due at instants fixed in advance; one that finds the one before unfinished follows it at once, and
+     * its response time counts from when it was due.
+     */
     private final class UserPace implements Pace {
         /** Pause after a failed connect, so that a candidate that is down is not hit by a storm of attempts. */
         private static final long UNREACHABLE_PAUSE = 50_000_000L;
-        private final long thinkNanos;
+        /** Distance of two visits of a user; 0 without a pace. */
+        private final long paceNanos;
+        /** Time over which users who come together spread their first visits, so that they do not call in step. */
+        private final long spreadNanos;
+        private final boolean counted;
         private final List<UserDigest> digests = new ArrayList<>();
+        private int seatsLeft;
+        private long begunMeasured;
 
         UserPace(LoadProfile.Closed closed) {
-            thinkNanos = closed.thinkTime().mean().toNanos();
-            seats.forEach(seat -> digests.add(new UserDigest(seat.number)));
+            paceNanos = closed.pace().map(Duration::toNanos).orElse(0L);
+            spreadNanos = paceNanos > 0 ? paceNanos : closed.thinkTime().mean().toNanos();
+            counted = closed.course().visits().isPresent();
+            Curve curve = Curve.of(closed);
+            seatsLeft = seats.size();
+            for (Seat seat : seats) {
+                digests.add(new UserDigest(seat.number));
+                seat.stays = curve.stays(seat.number);
+                seat.visitsLeft = closed.course().visits().orElse(Long.MAX_VALUE);
+            }
         }
 
-        /** Users begin spread evenly over one think time, so that they do not call in step. */
+        /** How much later than the first the seat's user begins, where it comes together with others. */
+        private long spread(Seat seat) {
+            return spreadNanos * seat.number / order.load().connections();
+        }
+
         @Override
         public void begin() {
             for (int i = 0; i < seats.size(); i++) {
-                Seat seat = seats.get(i);
-                long due = startNanos + thinkNanos * seat.number / order.load().connections();
-                later(seat, due, false);
+                seats.get(i).stay = -1;
+                comeBack(seats.get(i));
+            }
+        }
+
+        /** Waits for the user's next stay. */
+        private void comeBack(Seat seat) {
+            seat.stay++;
+            if (seat.stay >= seat.stays.size()) {
+                leave(seat);
+                return;
+            }
+            Curve.Stay stay = seat.stays.get(seat.stay);
+            seat.staysUntil = startNanos + stay.toNanos();
+            seat.paceStart = startNanos + stay.fromNanos() + (stay.atOnce() ? spread(seat) : 0);
+            seat.pacedVisits = 0;
+            later(seat, seat.paceStart, false);
+        }
+
+        private void leave(Seat seat) {
+            if (!seat.done) {
+                seat.done = true;
+                seatsLeft--;
             }
         }
 
         @Override
         public void answered(Seat seat, long now, boolean more, boolean unreachable, long thinkTime) {
             long pause = unreachable ? Math.max(UNREACHABLE_PAUSE, thinkTime) : thinkTime;
-            if (pause == 0) {
-                if (now - startNanos < endNanos) {
-                    call(seat, now, more);
-                }
+            seat.freeSince = now;
+            if (paceNanos > 0 && !more) {
+                long due = seat.paceStart + seat.pacedVisits * paceNanos;
+                later(seat, due, false);
+            } else if (pause == 0) {
+                next(seat, now, more);
             } else {
                 later(seat, now + pause, more);
             }
         }
 
         private void later(Seat seat, long due, boolean more) {
-            if (due - startNanos < endNanos) {
+            if (due >= seat.staysUntil) {
+                comeBack(seat);
+            } else if (paceNanos > 0 && due <= clock.getAsLong()) {
+                next(seat, due, more);
+            } else {
                 at(due, () -> {
-                    if (!ending) {
-                        call(seat, due, more);
+                    if (!ended && (!ending || paceNanos > 0)) {
+                        next(seat, due, more);
+                        endIfIdle();
                     }
                 });
             }
         }
 
-        private void call(Seat seat, long due, boolean more) {
-            if (more) {
+        private void next(Seat seat, long due, boolean more) {
+            if (due >= seat.staysUntil) {
+                comeBack(seat);
+            } else if (more) {
                 callNext(seat, due, due);
+            } else {
+                visit(seat, due);
+            }
+        }
+
+        private void visit(Seat seat, long due) {
+            boolean measured = phaseOf(due) == Phase.MEASURED;
+            if (counted && (measured ? seat.visitsLeft-- <= 0 : due - startNanos >= measuredEndNanos)) {
+                leave(seat);
                 return;
+            }
+            if (measured) {
+                begunMeasured++;
             }
             stream.draw(seat.number, seat.visits++, seat.draw);
             digests.get(seat.number / order.lanes()).add(seat.draw);
-            beginVisit(seat, due, due);
+            seat.pacedVisits++;
+            beginVisit(seat, due, paceNanos > 0 ? Math.max(due, seat.freeSince) : due);
         }
 
+        /** Users with a pace make the visits that were due before the end, as late arrivals do. */
         @Override
         public boolean hasMore() {
             return false;
         }
 
         @Override
+        public boolean isDone() {
+            return counted && seatsLeft == 0;
+        }
+
+        @Override
+        public long begunMeasured() {
+            return paceNanos > 0 ? begunMeasured : 0;
+        }
+
+        /** With a pace, visits that were due and are not begun, since their users are not done with the ones before. */
+        @Override
         public long backlog(long sinceStart) {
-            return 0;
+            long waiting = 0;
+            if (paceNanos > 0) {
+                long until = startNanos + Math.min(sinceStart, endNanos);
+                for (int i = 0; i < seats.size(); i++) {
+                    Seat seat = seats.get(i);
+                    if (!seat.done && seat.stay >= 0) {
+                        waiting += Math.max(0, paced(seat.paceStart, Math.min(until, seat.staysUntil))
+                                - seat.pacedVisits);
+                    }
+                }
+            }
+            return waiting;
+        }
+
+        /** Visits due from {@code first} on and before {@code until}. */
+        private long paced(long first, long until) {
+            return until <= first ? 0 : (until - first - 1) / paceNanos + 1;
         }
 
         @Override
         public long intended(long from, long to) {
-            return 0;
+            long due = 0;
+            if (paceNanos > 0 && !counted) {
+                for (int i = 0; i < seats.size(); i++) {
+                    for (Curve.Stay stay : seats.get(i).stays) {
+                        long first = stay.fromNanos() + (stay.atOnce() ? spread(seats.get(i)) : 0);
+                        due += paced(first, Math.min(to, stay.toNanos()))
+                                - paced(first, Math.min(from, stay.toNanos()));
+                    }
+                }
+            }
+            return due;
         }
     }
 
@@ -483,6 +633,7 @@ final class Lane {
         private int freeCount;
         private long next = number;
         private long begun;
+        private long begunMeasured;
         private long hashes;
         private boolean waiting;
 
@@ -503,7 +654,7 @@ final class Lane {
         private void beginDue() {
             while (freeCount > 0 && next < arrivals.count() && !ended) {
                 long due = startNanos + arrivals.dueNanos(next);
-                if (due > System.nanoTime()) {
+                if (due > clock.getAsLong()) {
                     if (!waiting) {
                         waiting = true;
                         at(due, this::wake);
@@ -515,6 +666,7 @@ final class Lane {
                 long hash = StreamHash.with(StreamHash.with(StreamHash.START, next), due - startNanos);
                 hashes += StreamHash.with(hash, seat.draw);
                 begun++;
+                begunMeasured += phaseOf(due) == Phase.MEASURED ? 1 : 0;
                 next += order.lanes();
                 beginVisit(seat, due, Math.max(due, seat.freeSince));
             }
@@ -551,6 +703,16 @@ final class Lane {
         @Override
         public boolean hasMore() {
             return next < arrivals.count();
+        }
+
+        @Override
+        public boolean isDone() {
+            return order.load().course().visits().isPresent() && !hasMore();
+        }
+
+        @Override
+        public long begunMeasured() {
+            return begunMeasured;
         }
 
         @Override

@@ -1,13 +1,17 @@
 package kadrem.load.engine;
 
+import java.util.OptionalDouble;
+
 import kadrem.core.plan.StreamDigest;
 
 /**
  * How a load run ended.
  *
- * @param intended arrivals due in the measured part; 0 in the closed model
+ * @param intended visits due in the measured part by the load; 0 where users begin them as they are answered
  * @param begun those of them that were begun
  * @param stopped whether it was stopped before its end
+ * @param measuredSeconds length of the measured part where it ended early, since a number of visits was made
  */
-public record LoadResult(StreamDigest stream, long intended, long begun, boolean stopped) {
+public record LoadResult(StreamDigest stream, long intended, long begun, boolean stopped,
+        OptionalDouble measuredSeconds) {
 }

@@ -3,6 +3,7 @@ package kadrem.load.engine;
 import java.lang.management.ManagementFactory;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
@@ -44,7 +45,7 @@ public final class LoadRun implements AutoCloseable {
         recorder = new Recorder(order.lanes(), calls, listener);
         int number = 0;
         for (EventExecutor executor : group) {
-            lanes.add(new Lane(number++, order, (EventLoop) executor, driver, recorder));
+            lanes.add(new Lane(number++, order, (EventLoop) executor, driver, recorder, System::nanoTime));
         }
     }
 
@@ -91,20 +92,33 @@ public final class LoadRun implements AutoCloseable {
     public LoadResult result() {
         recorder.finish();
         boolean stopped = lanes.stream().anyMatch(Lane::wasStopped);
-        return switch (order.load()) {
-            case LoadProfile.Closed _ -> new LoadResult(
-                    UserDigest.combine(lanes.stream().flatMap(lane -> lane.userDigests().stream()).toList()), 0, 0,
-                    stopped);
-            case LoadProfile.Open open -> {
-                long sum = lanes.stream().mapToLong(Lane::arrivalHashes).sum();
-                long begun = lanes.stream().mapToLong(Lane::begun).sum();
-                Arrivals arrivals = Arrivals.of(open, order.streamSeed());
-                long warmUp = arrivals.dueBefore(open.warmUp().toNanos());
-                yield new LoadResult(
-                        new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(begun, sum))),
-                        arrivals.count() - warmUp, Math.max(0, begun - warmUp), stopped);
-            }
+        StreamDigest stream = switch (order.load()) {
+            case LoadProfile.Closed _ ->
+                UserDigest.combine(lanes.stream().flatMap(lane -> lane.userDigests().stream()).toList());
+            case LoadProfile.Open _ -> new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(
+                    lanes.stream().mapToLong(Lane::begun).sum(), lanes.stream().mapToLong(Lane::arrivalHashes).sum())));
         };
+        return new LoadResult(stream, intended(), lanes.stream().mapToLong(Lane::begunMeasured).sum(), stopped,
+                seconds());
+    }
+
+    private long intended() {
+        return switch (order.load()) {
+            case LoadProfile.Open open -> {
+                Arrivals arrivals = Arrivals.of(open, order.streamSeed());
+                yield arrivals.dueBefore(open.warmUp().plus(open.measured()).toNanos())
+                        - arrivals.dueBefore(open.warmUp().toNanos());
+            }
+            case LoadProfile.Closed _ -> lanes.stream().mapToLong(Lane::intendedMeasured).sum();
+        };
+    }
+
+    private OptionalDouble seconds() {
+        if (!lanes.stream().allMatch(Lane::isDoneEarly)) {
+            return OptionalDouble.empty();
+        }
+        long last = lanes.stream().mapToLong(Lane::lastMeasuredEnd).max().orElse(0);
+        return OptionalDouble.of(Math.max(1, last - order.load().warmUp().toNanos()) / 1e9);
     }
 
     /** CPU time that the lanes' threads have used so far, in nanoseconds; any thread may ask. */

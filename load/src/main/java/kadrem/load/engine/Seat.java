@@ -1,8 +1,12 @@
 package kadrem.load.engine;
 
+import java.util.List;
+import java.util.function.LongSupplier;
+
 import io.netty.channel.EventLoop;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Phase;
+import kadrem.core.plan.Curve;
 import kadrem.core.plan.LoadStream;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
@@ -16,6 +20,7 @@ final class Seat implements Carrier.Listener {
     final LoadStream.Draw draw;
     final CallValues values;
     private final Lane lane;
+    private final LongSupplier clock;
     private @Nullable Carrier carrier;
 
     /** Step of the visit, or of the first part while {@link #inFirst}. */
@@ -40,9 +45,22 @@ final class Seat implements Carrier.Listener {
     long sentNanos;
     /** Since when the seat waits for an arrival. */
     long freeSince;
+    /** When this user is there, and which of these times is the present one. */
+    List<Curve.Stay> stays = List.of();
+    int stay;
+    /** End of the present stay; instant of the nano clock. */
+    long staysUntil;
+    /** With a pace: when the present stay's first visit was due, and visits begun since. */
+    long paceStart;
+    long pacedVisits;
+    /** Visits of the measured part that this user is still to begin. */
+    long visitsLeft = Long.MAX_VALUE;
+    /** Whether this user begins no further visit. */
+    boolean done;
 
-    Seat(Lane lane, int number, LoadStream.Draw draw, int capturedNames) {
+    Seat(Lane lane, int number, LoadStream.Draw draw, int capturedNames, LongSupplier clock) {
         this.lane = lane;
+        this.clock = clock;
         this.number = number;
         this.draw = draw;
         values = new CallValues(draw, capturedNames);
@@ -70,7 +88,7 @@ final class Seat implements Carrier.Listener {
         readyNanos = ready;
         phase = duePhase;
         timeoutNanos = timeout;
-        beganNanos = System.nanoTime();
+        beganNanos = clock.getAsLong();
         sentNanos = beganNanos;
         lane.begun(this);
         carrier().send(call, values);
@@ -97,6 +115,11 @@ final class Seat implements Carrier.Listener {
     public void sent(long nanos, int bytes) {
         sentNanos = nanos;
         lane.sent(this, nanos, bytes);
+    }
+
+    @Override
+    public void connected(long connectNanos, long handshakeNanos) {
+        lane.connected(connectNanos, handshakeNanos);
     }
 
     @Override

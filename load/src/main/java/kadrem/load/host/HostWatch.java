@@ -48,7 +48,8 @@ public final class HostWatch {
                 tree.isEmpty() ? -1 : tree.stream().mapToLong(OSProcess::getResidentSetSize).sum(), tree.size(),
                 cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
                 ManagementFactory.getGarbageCollectorMXBeans().stream()
-                        .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum());
+                        .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum(),
+                processor.getLogicalProcessorCount());
     }
 
     /** The JDK finds the descendants in a fraction of the time that a list of all processes takes. */

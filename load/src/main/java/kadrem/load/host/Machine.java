@@ -7,7 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
-import kadrem.core.verdict.Wording;
+import kadrem.core.study.Written;
 import oshi.SystemInfo;
 
 /** What this machine is, for the record of a run. */
@@ -30,7 +30,7 @@ public final class Machine {
         }
         attributes.put("processors", Integer.toString(processor.getLogicalProcessorCount()));
         governor().ifPresent(governor -> attributes.put("cpu-governor", governor));
-        attributes.put("memory", Wording.bytes(system.getHardware().getMemory().getTotal()));
+        attributes.put("memory", Written.bytes(system.getHardware().getMemory().getTotal()));
         attributes.put("kadrem-jvm", System.getProperty("java.vm.name") + " " + Runtime.version());
         return attributes;
     }

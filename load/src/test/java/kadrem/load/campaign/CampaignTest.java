@@ -38,9 +38,11 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.mockito.InOrder;
 
 /** Campaigns with real processes: the stand-ins, and programs that fail in every way a candidate can. */
+@ResourceLock("what the user allows")
 class CampaignTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     @TempDir
@@ -78,6 +80,11 @@ class CampaignTest {
     }
 
     private List<RunRecord> run(Study study, CampaignListener listener, int rounds) {
+        try {
+            Consent.ofUser().allowCommands(study, folder);
+        } catch (IOException cause) {
+            throw new AssertionError(cause);
+        }
         return new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener).run(rounds);
     }
 
@@ -197,6 +204,7 @@ class CampaignTest {
             measuring.countDown();
             return null;
         }).when(listener).second(any(), any(SecondSummary.class));
+        Consent.ofUser().allowCommands(study, folder);
         var campaign = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener);
         var made = new ArrayList<RunRecord>();
         Thread worker = Thread.ofPlatform().start(() -> made.addAll(campaign.run(1)));
@@ -248,6 +256,6 @@ class CampaignTest {
     private static RunRecord running(String id, RunRecord.Processes processes) {
         return new RunRecord(id, 1, "loop", 1, 1, "d", Clock.systemUTC().instant(), Optional.empty(),
                 RunOutcome.RUNNING, "", List.of(), Map.of(), Map.of(), processes, Optional.empty(), Optional.empty(),
-                List.of());
+                List.of(), Optional.empty(), List.of());
     }
 }

@@ -32,8 +32,10 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 
 /** Rehearsals with the real stand-ins. */
+@ResourceLock("what the user allows")
 class RehearsingTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     @TempDir
@@ -63,6 +65,7 @@ class RehearsingTest {
     }
 
     private Rehearsal rehearse(Study study) throws Exception {
+        Consent.ofUser().allowCommands(study, folder);
         return new Rehearsing(study, folder, "kadrem", Clock.systemUTC(), _ -> false,
                 (candidate, step) -> steps.add(candidate.id() + " " + step)).run();
     }
@@ -77,7 +80,8 @@ class RehearsingTest {
         Rehearsal rehearsal = rehearse(study);
         assertThat(rehearsal.differences()).isEmpty();
         assertThat(rehearsal.agrees(Agreement.EXACT)).isTrue();
-        assertThat(steps).containsExactly("a launching", "a rehearsing", "b launching", "b rehearsing");
+        assertThat(steps).containsExactly("a launching", "a resetting", "a rehearsing", "b launching",
+                "b resetting", "b rehearsing");
         RehearsedCall call = rehearsal.candidates().getFirst().calls().getFirst();
         assertThat(call.status()).isEqualTo(200);
         assertThat(call.request()).startsWith("GET /berths/").contains("\r\nHost: 127.0.0.1:");

@@ -118,9 +118,9 @@ class JsonQueryTest {
                 .hasMessageContaining("begins with $");
         assertThatThrownBy(() -> JsonQuery.of("$.a[")).isInstanceOf(UnreadableContent.class)
                 .hasMessageContaining("no JSONPath");
-        assertThatThrownBy(() -> JsonQuery.Document.of("<a/>".getBytes(StandardCharsets.UTF_8)))
-                .isInstanceOf(UnreadableContent.class).hasMessageContaining("not JSON");
-        assertThatThrownBy(() -> JsonQuery.Document.of(new byte[0])).isInstanceOf(UnreadableContent.class);
+        assertThatThrownBy(() -> find("<a/>", "$..a")).isInstanceOf(UnreadableContent.class)
+                .hasMessageContaining("not JSON");
+        assertThatThrownBy(() -> find("", "$..a")).isInstanceOf(UnreadableContent.class);
     }
 
     @Test
@@ -130,5 +130,35 @@ class JsonQueryTest {
         assertThat(JsonQuery.of("$.n").first(document)).hasValue("7");
         assertThat(JsonQuery.of("$.o").first(document)).hasValue("{\"p\":true}");
         assertThat(JsonQuery.of("$.q").first(document)).isEmpty();
+    }
+
+    /** Paths of names and places alone are found without a tree; both ways find the same, in good texts and in broken ones. */
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '~', value = {"$.store.book[2].isbn", "$.store.book[9].isbn",
+            "$.store.bicycle.price", "$.store.book[0].price", "$.store.bicycle", "$['store']['book'][1][\"title\"]",
+            "$.a", "$.b[0]", "$.store.none.such", "$[1]", "$[0]"})
+    void theDirectWayFindsWhatTheGeneralFinds(String path) throws UnreadableContent {
+        JsonQuery query = JsonQuery.of(path);
+        assertThat(DirectPath.of(path)).isPresent();
+        for (String json : new String[]{STORE, NULLS, LETTERS, "{\"a\": 1, \"a\": 2}", "{\"a\": \"ü\\u0041\"}", "7",
+                "{\"a\": true, \"b\": [-12]}"}) {
+            var document = JsonQuery.Document.of(json.getBytes(StandardCharsets.UTF_8));
+            var general = query.all(document).stream().findFirst().map(found -> found.startsWith("\"")
+                    ? found.substring(1, found.length() - 1)
+                    : found);
+            assertThat(query.first(document)).as("%s in %s", path, json).isEqualTo(general);
+        }
+        for (String broken : new String[]{"", "<html>", "{\"a\": 1", "{\"a\": 1} 2", "{a: 1}"}) {
+            assertThatThrownBy(() -> query.first(JsonQuery.Document.of(broken.getBytes(StandardCharsets.UTF_8))))
+                    .isInstanceOf(UnreadableContent.class).hasMessageContaining("not JSON");
+        }
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '~', value = {"$", "$..a", "$.a[*]", "$.a[-1]", "$.a[0:2]",
+            "$.a[?@.b]",
+            "$['a','b']", "$.a b"})
+    void otherPathsAreLeftToTheGeneralWay(String path) {
+        assertThat(DirectPath.of(path)).isEmpty();
     }
 }

@@ -56,6 +56,12 @@ final class Load implements LoadListener {
                 Duration.ofSeconds(seconds), PATIENT);
     }
 
+    /** A number of arrivals at a rate; the measured part lasts until the last is answered, however busy the machine is. */
+    static LoadProfile.Open arrivals(int visits, double rate, int connections) {
+        LoadProfile.Open load = open(rate, connections, 0, (int) PATIENT.toSeconds());
+        return load.withCourse(load.course().withVisits(visits));
+    }
+
     static LoadProfile.Closed closed(int users, Duration think, int seconds) {
         return new LoadProfile.Closed(users, think, Duration.ZERO, Duration.ofSeconds(seconds), PATIENT);
     }

@@ -90,7 +90,7 @@ class LoadRunTest {
                 }
             }
         })) {
-            Load load = Load.run(server.port(), VARIED, Load.open(200, 8, 0, 1), 1, 1);
+            Load load = Load.run(server.port(), VARIED, Load.arrivals(200, 200, 8), 1, 1);
             long list = load.figures.calls().get(0).sent();
             assertThat(load.figures.calls().get(1).sent()).isEqualTo(list);
             assertThat(list + load.figures.calls().get(2).sent()).isEqualTo(200);

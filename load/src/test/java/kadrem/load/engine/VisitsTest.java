@@ -86,7 +86,7 @@ class VisitsTest {
         try (TestServer server = answering(head -> head.startsWith("GET /sign-in ")
                 ? response(200, "{\"error\":\"wrong password\"}")
                 : response(200, "a page that says: please sign in"))) {
-            Load load = Load.run(server.port(), signedIn(), Load.open(40, 4, 0, 1), 1, 1);
+            Load load = Load.run(server.port(), signedIn(), Load.arrivals(40, 40, 4), 1, 1);
             assertThat(load.figures.good()).isZero();
             assertThat(load.failed(FailureKind.FAILED_EXPECTATION)).isEqualTo(40);
             assertThat(load.figures.calls().get(0).failed().get(FailureKind.FAILED_EXPECTATION)).isEqualTo(40);
@@ -105,7 +105,7 @@ class VisitsTest {
         try (TestServer server = answering(_ -> count.incrementAndGet() % 2 == 0
                 ? response(200, "{\"free\":true}")
                 : response(200, "{\"error\":\"out of connections\"}"))) {
-            Load load = Load.run(server.port(), workload, Load.open(40, 1, 0, 1), 1, 1);
+            Load load = Load.run(server.port(), workload, Load.arrivals(40, 40, 1), 1, 1);
             assertThat(load.figures.good()).isEqualTo(20);
             assertThat(load.failed(FailureKind.FAILED_EXPECTATION)).isEqualTo(20);
             assertThat(load.exchanges.getFirst().detail()).isEqualTo("$.free finds nothing");
@@ -118,7 +118,7 @@ class VisitsTest {
                 .expecting(new Expectations(StatusSet.ANY_SUCCESS, Optional.of(Duration.ofNanos(1)), List.of()));
         var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(call))));
         try (TestServer server = answering(_ -> response(200, ""))) {
-            Load load = Load.run(server.port(), workload, Load.open(20, 4, 0, 1), 1, 1);
+            Load load = Load.run(server.port(), workload, Load.arrivals(20, 20, 4), 1, 1);
             assertThat(load.failed(FailureKind.FAILED_EXPECTATION)).isEqualTo(20);
             assertThat(load.exchanges.getFirst().detail()).startsWith("it took ").endsWith("at most 0 ms");
         }
@@ -132,7 +132,7 @@ class VisitsTest {
                         Call.of("c", "GET", "/c")));
         var workload = new Workload(List.of(), List.of(), List.of(one, other), Workload.Choice.IN_TURN);
         try (TestServer server = answering(_ -> response(200, ""))) {
-            Load load = Load.run(server.port(), workload, Load.open(40, 8, 0, 1), 1, 2);
+            Load load = Load.run(server.port(), workload, Load.arrivals(40, 40, 8), 1, 2);
             assertThat(load.figures.calls()).extracting(call -> call.good()).containsExactly(60L, 20L, 20L);
         }
     }

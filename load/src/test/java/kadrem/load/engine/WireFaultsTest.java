@@ -4,11 +4,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
 import java.io.OutputStream;
+import java.lang.management.ManagementFactory;
+import java.net.StandardSocketOptions;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
 
+import io.netty.buffer.PooledByteBufAllocator;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Call;
 import kadrem.core.study.Expectations;
@@ -17,10 +21,12 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.Isolated;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 /** Answers that go wrong on the wire, to calls whose bodies are looked into: the right kind is counted, the run ends. */
+@Isolated
 class WireFaultsTest {
     private static final int CALLS = 20;
 
@@ -110,5 +116,60 @@ class WireFaultsTest {
         })) {
             assertThat(run(server, Load.PATIENT).failed(FailureKind.MALFORMED)).isEqualTo(CALLS);
         }
+    }
+
+    /** The connection breaks in the head, in the body, or is half-closed: the server sends no more but still reads. */
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '`', value = {"HTTP/1.1 200 OK~Conte | true | reset",
+            "HTTP/1.1 200 OK~Content-Length: 4000~~fre | true | reset", "`` | false | closed",
+            "HTTP/1.1 200 OK~Conte | false | closed", "HTTP/1.1 200 OK~Content-Length: 4~~fre | false | closed"})
+    void aBrokenConnectionHasItsKind(String answer, boolean reset, String kind) throws IOException {
+        byte[] bytes = answer.replace("~", "\r\n").getBytes(StandardCharsets.US_ASCII);
+        try (TestServer server = new TestServer((socket, in) -> {
+            TestServer.readRequest(in);
+            socket.getOutputStream().write(bytes);
+            if (reset) {
+                // what was written is on its way before the reset
+                Thread.sleep(20);
+                socket.setOption(StandardSocketOptions.SO_LINGER, 0);
+                socket.close();
+            } else {
+                socket.shutdownOutput();
+                while (in.read() >= 0) {
+                    // still reads what comes
+                }
+            }
+        })) {
+            Load load = run(server, Load.PATIENT);
+            assertThat(load.failed(FailureKind.byId(kind))).isEqualTo(CALLS);
+        }
+    }
+
+    /** Hundreds of megabytes pass by; no more is kept than is looked into. */
+    @Test
+    void noMemoryGrowsWithAnswersThatNeverEnd() throws IOException {
+        var chunk = new byte[256 * 1024];
+        var passed = new AtomicLong();
+        try (TestServer server = new TestServer((socket, in) -> {
+            TestServer.readRequest(in);
+            OutputStream out = socket.getOutputStream();
+            out.write("HTTP/1.1 200 OK\r\n\r\n".getBytes(StandardCharsets.US_ASCII));
+            while (true) {
+                out.write(chunk);
+                passed.addAndGet(chunk.length);
+            }
+        })) {
+            long before = used();
+            Load load = run(server, Duration.ofSeconds(2));
+            assertThat(load.failed(FailureKind.TIMEOUT)).isEqualTo(CALLS);
+            assertThat(passed.get()).isGreaterThan(200L << 20);
+            assertThat(used() - before).isLessThan(64L << 20);
+        }
+    }
+
+    private static long used() {
+        System.gc();
+        return ManagementFactory.getMemoryMXBean().getHeapMemoryUsage().getUsed()
+                + PooledByteBufAllocator.DEFAULT.metric().usedDirectMemory();
     }
 }

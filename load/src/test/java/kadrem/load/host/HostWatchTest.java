@@ -8,7 +8,9 @@ import java.util.concurrent.TimeUnit;
 
 import kadrem.core.measure.HostSample;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.Isolated;
 
+@Isolated
 class HostWatchTest {
     /** A child of the process burns; the tree's CPU time must be that of the burner, and not the watcher's own. */
     @Test

@@ -1,257 +1,193 @@
 package kadrem.load.drive.http;
 
-import java.io.IOException;
-import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Consumer;
 
-import javax.net.ssl.SSLException;
-
-import io.netty.bootstrap.Bootstrap;
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
 import io.netty.channel.Channel;
-import io.netty.channel.ChannelFuture;
-import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInboundHandlerAdapter;
-import io.netty.channel.ChannelInitializer;
-import io.netty.handler.ssl.JdkSslContext;
-import io.netty.handler.ssl.SslHandler;
-import io.netty.util.concurrent.Future;
-import io.netty.util.concurrent.Promise;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.study.Address;
-import kadrem.core.study.Call;
+import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
-import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Secrets;
 import org.jspecify.annotations.Nullable;
 
-/** One keep-alive connection. Confined to its lane. */
-final class HttpCarrier implements Carrier {
+/** Calls of HTTP/1.1, one at a time, on a connection that may be shared. Confined to its lane. */
+final class HttpCarrier implements InspectableCarrier {
     /** Bytes of a message that are kept for an example. */
-    private static final int MOST_TEXT = 4096;
+    static final int MOST_TEXT = 4096;
 
-    private final Bootstrap bootstrap;
-    private final Optional<JdkSslContext> tls;
-    private final Address address;
-    private final RequestTemplate[] templates;
-    private final Credentials credentials;
-    private final Call[] calls;
-    private final ResponseCheck[] checks;
-    private final Secrets secrets;
+    private final HttpParts parts;
+    private final HttpConnection connection;
+    private final Departures departures;
+    private final CallInHand hand;
     private final Listener listener;
     private final View view = new View();
     private final ResponseScanner scanner = new ResponseScanner();
     /** The beginning of a response that came in several reads. */
     private final ByteBuf earlier = Unpooled.buffer(0, MOST_TEXT);
+    private final boolean ownConnection;
     private ByteBuf current = Unpooled.EMPTY_BUFFER;
     /** The body of a response that a check looks into; made when the first such call is sent. */
     private @Nullable ByteBuf body;
-    private @Nullable CallValues values;
+    /** Where a request is written and not yet handed to the system. */
+    private @Nullable Channel departing;
+    private int departingBytes;
+    private boolean keepsAll;
     private int currentStart;
-    private @Nullable Channel channel;
+    private int currentEnd;
     private boolean busy;
-    /** Whether this call has met a challenge already. */
-    private boolean challenged;
-    private boolean closed;
-    private int call;
+    private boolean again;
     private long bytesIn;
-    /** Connects begun for calls; the last one counts. */
-    private long attempts;
 
-    HttpCarrier(Bootstrap bootstrap, Optional<JdkSslContext> tls, Address address, RequestTemplate[] templates,
-            Call[] calls, ResponseCheck[] checks, Credentials credentials, Secrets secrets, Listener listener) {
-        this.bootstrap = bootstrap;
-        this.tls = tls;
-        this.address = address;
-        this.templates = templates;
-        this.credentials = credentials;
-        this.calls = calls;
-        this.checks = checks;
-        this.secrets = secrets;
+    HttpCarrier(HttpParts parts, HttpConnection connection, Departures departures, ResponseCheck[] checks,
+            Listener listener) {
+        this.parts = parts;
+        this.connection = connection;
+        this.departures = departures;
         this.listener = listener;
+        hand = new CallInHand(parts, checks);
+        ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
     }
 
     @Override
     public void open(Runnable whenSettled) {
-        connect().addListener(_ -> whenSettled.run());
+        if (ownConnection) {
+            // each visit or call makes its own
+            whenSettled.run();
+        } else {
+            connection.open(whenSettled);
+        }
+    }
+
+    @Override
+    public void beginVisit() {
+        if (ownConnection) {
+            connection.drop(FailureKind.CLOSED);
+        }
     }
 
     @Override
     public void send(int callNumber, CallValues callValues) {
         busy = true;
-        attempts++;
-        call = callNumber;
-        challenged = false;
-        values = callValues;
+        again = false;
         bytesIn = 0;
+        hand.begin(callNumber, callValues);
+        expect();
+        connection.send(this);
+    }
+
+    private void expect() {
         earlier.clear();
-        scanner.expect(calls[callNumber].method().equals("HEAD"), checks[callNumber].needsBody() ? bodyBuffer() : null);
-        Channel open = channel;
-        if (open != null && open.isActive()) {
-            write(open, callValues);
+        scanner.expect(hand.isHead(), keepsAll || hand.needsBody() ? bodyBuffer() : null);
+    }
+
+    /** Writes the request now due. */
+    void writeTo(Channel open) {
+        ByteBuf request = hand.request(open.alloc());
+        departing = open;
+        departingBytes = request.readableBytes();
+        open.write(request, open.voidPromise());
+        departures.add(this);
+    }
+
+    /** Hands what was written to the system, unless the call was given up since. */
+    void depart() {
+        Channel open = departing;
+        departing = null;
+        if (open == null) {
             return;
         }
-        whenConnected(made -> write(made, callValues));
-    }
-
-    /** Connects for the present call; a connect that outlasts its call is no business of the next one's. */
-    private void whenConnected(Consumer<Channel> then) {
-        long mine = ++attempts;
-        connect().addListener(future -> {
-            Channel made = channel;
-            if (!busy || mine != attempts) {
-                return;
-            }
-            if (future.isSuccess() && made != null) {
-                then.accept(made);
-            } else {
-                fail(kindOf(future.cause()));
-            }
-        });
-    }
-
-    /** The future is done when the connection can carry a request: after the TLS handshake where there is one. */
-    private Future<Channel> connect() {
-        Promise<Channel> ready = bootstrap.config().group().next().newPromise();
-        ChannelFuture connected = bootstrap.clone().handler(new ChannelInitializer<Channel>() {
-            @Override
-            protected void initChannel(Channel made) {
-                tls.ifPresent(context -> made.pipeline().addLast("tls",
-                        context.newHandler(made.alloc(), address.host(), address.port())));
-                made.pipeline().addLast(new Handler());
-            }
-        }).connect();
-        connected.addListener(future -> {
-            if (!future.isSuccess()) {
-                ready.setFailure(future.cause());
-            } else if (connected.channel().pipeline().get("tls") instanceof SslHandler handshaking) {
-                handshaking.handshakeFuture().addListener(done -> settle(ready, connected.channel(), done));
-            } else {
-                settle(ready, connected.channel(), future);
-            }
-        });
-        return ready;
-    }
-
-    private void settle(Promise<Channel> ready, Channel made, Future<?> done) {
-        if (done.isSuccess()) {
-            adopt(made);
-            ready.setSuccess(made);
-        } else {
-            made.close();
-            ready.setFailure(done.cause());
+        if (busy && !again) {
+            listener.sent(System.nanoTime(), departingBytes);
         }
+        open.flush();
     }
 
-    /** A connect that was given up may still succeed later; there is room for one connection only. */
-    private void adopt(Channel made) {
-        Channel open = channel;
-        if (closed || open != null && open.isActive()) {
-            made.close();
-        } else {
-            channel = made;
-        }
-    }
-
-    private void write(Channel open, CallValues callValues) {
-        ByteBuf request = templates[call].render(open.alloc(), callValues);
-        int bytes = request.readableBytes();
-        listener.sent(System.nanoTime(), bytes);
-        open.writeAndFlush(request, open.voidPromise());
+    void connected(long connectNanos, long handshakeNanos) {
+        listener.connected(connectNanos, handshakeNanos);
     }
 
     @Override
     public void abandon(FailureKind kind) {
         if (busy) {
-            fail(kind);
+            busy = false;
+            connection.forget(this);
+            failed(kind, "");
         }
     }
 
     @Override
     public void close() {
-        closed = true;
         busy = false;
-        dropConnection();
+        connection.close();
     }
 
-    private void dropConnection() {
-        Channel open = channel;
-        channel = null;
-        if (open != null) {
-            open.close();
-        }
-    }
-
-    private void fail(FailureKind kind) {
-        busy = false;
-        dropConnection();
-        listener.failed(System.nanoTime(), kind, scanner.status(), bytesIn, "");
-    }
-
-    private void whole() {
-        if (scanner.status() == 401 && meetsChallenge()) {
-            return;
-        }
-        busy = false;
-        if (!scanner.keepsConnection()) {
-            dropConnection();
-        }
-        long now = System.nanoTime();
-        if (!calls[call].expected().status().contains(scanner.status())) {
-            listener.failed(now, FailureKind.UNEXPECTED_STATUS, scanner.status(), bytesIn,
-                    "status " + scanner.status() + ", and not " + calls[call].expected().status());
-            return;
-        }
-        CallValues known = values;
-        String wrong = known == null ? "" : checks[call].check(view, known.captured());
-        if (wrong.isEmpty()) {
-            listener.good(now, scanner.status(), bytesIn);
-        } else {
-            listener.failed(now, FailureKind.FAILED_EXPECTATION, scanner.status(), bytesIn, wrong);
+    /** The connection has broken before the answer was whole. */
+    void broken(FailureKind kind, String detail) {
+        if (busy) {
+            busy = false;
+            failed(kind, detail);
         }
     }
 
-    /** Sends the call once more where the answer is a challenge that can be met; its time goes on. */
-    private boolean meetsChallenge() {
-        credentials.refused();
-        CallValues known = values;
-        if (known == null || challenged || credentials.digest().isEmpty()) {
-            return false;
-        }
-        Optional<DigestAnswer> answer = credentials.digest().get().answer(scanner.headers("WWW-Authenticate"),
-                Integer.toHexString(System.identityHashCode(this)) + Integer.toHexString(call));
-        if (answer.isEmpty()) {
-            return false;
-        }
-        challenged = true;
-        known.keepSession(answer.get());
-        boolean kept = scanner.keepsConnection();
-        scanner.expect(calls[call].method().equals("HEAD"), checks[call].needsBody() ? bodyBuffer() : null);
-        earlier.clear();
-        Channel open = channel;
-        if (kept && open != null && open.isActive()) {
-            open.writeAndFlush(templates[call].render(open.alloc(), known), open.voidPromise());
-            return true;
-        }
-        dropConnection();
-        whenConnected(made -> made.writeAndFlush(templates[call].render(made.alloc(), known), made.voidPromise()));
-        return true;
+    private void failed(FailureKind kind, String detail) {
+        listener.failed(System.nanoTime(), kind, scanner.status(), bytesIn, detail);
     }
 
-    private static FailureKind kindOf(@Nullable Throwable cause) {
-        if (cause instanceof SSLException) {
-            return FailureKind.TLS;
+    /** Reads what is this call's of {@code in}. */
+    ResponseScanner.Progress feed(ByteBuf in) {
+        current = in;
+        currentStart = in.readerIndex();
+        ResponseScanner.Progress progress = scanner.feed(in);
+        currentEnd = in.readerIndex();
+        bytesIn += currentEnd - currentStart;
+        if (progress == ResponseScanner.Progress.MORE) {
+            int room = Math.min(MOST_TEXT - earlier.readableBytes(), currentEnd - currentStart);
+            if (room > 0) {
+                earlier.writeBytes(in, currentStart, room);
+            }
+            current = Unpooled.EMPTY_BUFFER;
+            currentStart = 0;
+            currentEnd = 0;
         }
-        boolean refused = cause instanceof ConnectException && String.valueOf(cause.getMessage()).contains("refused");
-        return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
+        return progress;
+    }
+
+    boolean keepsConnection() {
+        return scanner.keepsConnection() && parts.wire().reuse() != Wire.Reuse.PER_CALL;
+    }
+
+    boolean endsWithConnection() {
+        return scanner.endsWithConnection();
+    }
+
+    /** The answer is whole. */
+    void whole() {
+        try {
+            if (busy && hand.goesOn(view, scanner.status())) {
+                again = true;
+                expect();
+                connection.send(this);
+            } else if (busy) {
+                busy = false;
+                long now = System.nanoTime();
+                Optional<FailureKind> failure = hand.failure();
+                if (failure.isEmpty()) {
+                    listener.good(now, scanner.status(), bytesIn);
+                } else {
+                    listener.failed(now, failure.get(), scanner.status(), bytesIn, hand.detail());
+                }
+            }
+        } finally {
+            current = Unpooled.EMPTY_BUFFER;
+            currentStart = 0;
+            currentEnd = 0;
+        }
     }
 
     private ByteBuf bodyBuffer() {
@@ -265,14 +201,31 @@ final class HttpCarrier implements Carrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return templates[callNumber].shown(callValues, MOST_TEXT);
+        return hand.shown(callNumber, callValues, MOST_TEXT);
     }
 
     @Override
     public String responseText() {
         String first = earlier.toString(StandardCharsets.UTF_8);
-        int more = Math.min(MOST_TEXT - earlier.readableBytes(), current.writerIndex() - currentStart);
-        return secrets.mask(more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8));
+        int more = Math.min(MOST_TEXT - earlier.readableBytes(), currentEnd - currentStart);
+        return parts.secrets()
+                .mask(more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8));
+    }
+
+    @Override
+    public void keepAnswers() {
+        keepsAll = true;
+    }
+
+    @Override
+    public String head() {
+        return scanner.head();
+    }
+
+    @Override
+    public byte[] answerBody() {
+        ByteBuf kept = body;
+        return kept == null ? new byte[0] : ByteBufUtil.getBytes(kept);
     }
 
     /** The response that has just become whole. */
@@ -284,82 +237,11 @@ final class HttpCarrier implements Carrier {
 
         @Override
         public byte[] body() throws UnreadableContent {
-            ByteBuf kept = body;
             if (scanner.bodyTooLarge()) {
                 throw new UnreadableContent("the body is larger than "
                         + ResponseScanner.MOST_KEPT_BODY / 1024 / 1024 + " MiB, too large to be looked into");
             }
-            return kept == null ? new byte[0] : ByteBufUtil.getBytes(kept);
-        }
-    }
-
-    /** Turns what the channel says into results, for as long as it is this carrier's channel. */
-    private final class Handler extends ChannelInboundHandlerAdapter {
-        @Override
-        public void channelRead(ChannelHandlerContext context, Object message) {
-            ByteBuf in = (ByteBuf) message;
-            try {
-                if (busy && context.channel() == channel) {
-                    read(in);
-                } else if (context.channel() == channel) {
-                    dropConnection();
-                }
-            } finally {
-                in.release();
-            }
-        }
-
-        private void read(ByteBuf in) {
-            bytesIn += in.readableBytes();
-            current = in;
-            currentStart = in.readerIndex();
-            try {
-                switch (scanner.feed(in)) {
-                    case WHOLE -> whole();
-                    case MALFORMED -> fail(FailureKind.MALFORMED);
-                    case MORE -> keepForExample(in);
-                }
-            } finally {
-                current = Unpooled.EMPTY_BUFFER;
-                currentStart = 0;
-            }
-        }
-
-        private void keepForExample(ByteBuf in) {
-            int room = Math.min(MOST_TEXT - earlier.readableBytes(), in.writerIndex() - currentStart);
-            if (room > 0) {
-                earlier.writeBytes(in, currentStart, room);
-            }
-        }
-
-        @Override
-        public void channelInactive(ChannelHandlerContext context) {
-            if (context.channel() != channel) {
-                return;
-            }
-            channel = null;
-            if (busy) {
-                if (scanner.endsWithConnection()) {
-                    whole();
-                } else {
-                    fail(FailureKind.CLOSED);
-                }
-            }
-        }
-
-        @Override
-        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            if (context.channel() != channel) {
-                return;
-            }
-            if (busy && cause instanceof IOException) {
-                fail(FailureKind.RESET);
-            } else if (busy) {
-                fail(FailureKind.MALFORMED);
-                org.slf4j.LoggerFactory.getLogger(HttpCarrier.class).warn("unexpected failure on a connection", cause);
-            } else {
-                dropConnection();
-            }
+            return answerBody();
         }
     }
 }

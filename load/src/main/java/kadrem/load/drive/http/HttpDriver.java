@@ -1,17 +1,21 @@
 package kadrem.load.drive.http;
 
 import java.net.InetSocketAddress;
+import java.net.SocketAddress;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import io.netty.bootstrap.Bootstrap;
+import io.netty.channel.Channel;
 import io.netty.channel.ChannelOption;
 import io.netty.channel.EventLoop;
-import io.netty.handler.ssl.JdkSslContext;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.UnreadableContent;
@@ -23,44 +27,65 @@ import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Transport;
 
-/** HTTP/1.1 with keep-alive: a request template, an expected set of statuses and a check for each call of the workload. */
+/** HTTP/1.1 and HTTP/2: a request template, an expected set of statuses and a check for each call of the workload. */
 public final class HttpDriver implements Driver {
-    private final Bootstrap bootstrap;
-    private final RequestTemplate[] templates;
     private final Workload workload;
-    private final Call[] calls;
-    private final Secrets secrets;
-    private final Address address;
-    private final Credentials credentials;
-    private final Optional<JdkSslContext> tls;
+    private final HttpParts parts;
+    private final Wire wire;
+    private final Optional<TlsContext> tls;
     private final long timeoutMillis;
     private final boolean verifiesName;
+    private final Transport transport;
+    private final SocketAddress remote;
+    /** Connections with room for more carriers, by the lane's loop; only touched while a run is prepared, by one thread. */
+    private final Map<EventLoop, Sharing> sharing = new HashMap<>();
+    private final Map<EventLoop, Departures> departures = new HashMap<>();
+
+    /** The connection that the next carriers of a lane share. */
+    private static final class Sharing {
+        private HttpConnection first;
+        private Http2Connection second;
+        private int taken;
+
+        Sharing(Opening opening) {
+            first = new HttpConnection(opening);
+            second = new Http2Connection(opening);
+        }
+    }
 
     /** @throws UnusableCall if a secret is missing, a token cannot be had, or an expression of a call cannot be read */
     public HttpDriver(Address address, Access access, Workload workload, LoadProfile load, Secrets secrets,
             Transport transport) throws UnusableCall {
         this.workload = workload;
-        this.secrets = secrets;
-        this.address = address;
+        this.transport = transport;
+        wire = access.wire();
         timeoutMillis = load.timeout().toMillis();
         verifiesName = access.tls().verify();
-        List<Call> all = workload.calls();
-        calls = all.toArray(Call[]::new);
-        tls = address.secure() ? Optional.of(TlsContext.of(access.tls(), secrets.folder())) : Optional.empty();
-        checks();
-        credentials = Credentials.of(access.signIn(), secrets);
-        templates = new RequestTemplate[calls.length];
+        Call[] calls = workload.calls().toArray(Call[]::new);
+        tls = address.secure() ? Optional.of(TlsContext.of(access.tls(), wire, secrets.folder())) : Optional.empty();
+        checks(calls);
+        Credentials credentials = Credentials.of(access.signIn(), secrets);
+        var templates = new RequestTemplate[calls.length];
         for (int i = 0; i < calls.length; i++) {
-            templates[i] = new RequestTemplate(calls[i], address, workload, credentials, secrets);
+            templates[i] = new RequestTemplate(calls[i], address, workload, credentials, secrets, wire);
         }
-        bootstrap = new Bootstrap().channel(transport.channelType())
-                .remoteAddress(new InetSocketAddress(address.host(), address.port()))
-                .option(ChannelOption.TCP_NODELAY, true).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
-                        Math.toIntExact(Math.clamp(load.timeout().toMillis(), 1, 60_000)));
+        parts = new HttpParts(address, wire, calls, templates, credentials, secrets);
+        remote = wire.socket()
+                .map(path -> transport.socketAddress(secrets.folder().resolve(path)))
+                .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
+    }
+
+    private Bootstrap bootstrap(EventLoop loop) {
+        Class<? extends Channel> type = wire.socket().isPresent()
+                ? transport.domainChannelType()
+                : transport.channelType();
+        Bootstrap bootstrap = new Bootstrap().group(loop).channel(type).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
+                Math.toIntExact(Math.clamp(timeoutMillis, 1, 60_000)));
+        return wire.socket().isPresent() ? bootstrap : bootstrap.option(ChannelOption.TCP_NODELAY, true);
     }
 
     /** Checks keep what they read while they look, so each carrier has its own. */
-    private ResponseCheck[] checks() throws UnusableCall {
+    private ResponseCheck[] checks(Call[] calls) throws UnusableCall {
         var checks = new ResponseCheck[calls.length];
         List<String> captured = workload.capturedNames();
         for (int i = 0; i < calls.length; i++) {
@@ -76,27 +101,44 @@ public final class HttpDriver implements Driver {
 
     private ResponseCheck[] compiledBefore() {
         try {
-            return checks();
+            return checks(parts.calls());
         } catch (UnusableCall impossible) {
             throw new IllegalStateException("the checks were compiled before", impossible);
         }
     }
 
+    private Opening opening(EventLoop loop) {
+        return new Opening(bootstrap(loop), remote, tls, parts.address(), wire);
+    }
+
     @Override
     public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
-        return new HttpCarrier(bootstrap.clone(loop), tls, address, templates, calls, compiledBefore(), credentials,
-                secrets,
-                listener);
+        return carrier(loop, listener);
+    }
+
+    InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener) {
+        Sharing shared = sharing.get(loop);
+        if (shared == null || shared.taken >= wire.depth()) {
+            shared = new Sharing(opening(loop));
+            sharing.put(loop, shared);
+        }
+        shared.taken++;
+        return wire.protocol() == Wire.Protocol.HTTP_2
+                ? new Http2Carrier(parts, shared.second, compiledBefore(), listener)
+                : new HttpCarrier(parts, shared.first, departures.computeIfAbsent(loop, Departures::new),
+                        compiledBefore(),
+                        listener);
     }
 
     @Override
     public Rehearser newRehearser() {
-        return new HttpRehearser(address, tls, templates, calls, compiledBefore(), credentials, secrets, timeoutMillis,
-                verifiesName);
+        return wire.protocol() == Wire.Protocol.HTTP_2 || wire.socket().isPresent() || !wire.equals(Wire.USUAL)
+                ? new LoopRehearser(this, parts, transport, timeoutMillis)
+                : new HttpRehearser(parts, tls, compiledBefore(), timeoutMillis, verifiesName);
     }
 
     @Override
     public void close() {
-        credentials.close();
+        parts.credentials().close();
     }
 }

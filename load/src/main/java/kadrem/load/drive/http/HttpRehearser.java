@@ -33,6 +33,7 @@ import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
+import kadrem.load.drive.TlsContext;
 import org.jspecify.annotations.Nullable;
 
 /** One keep-alive connection on a blocking socket, with a clock at each step. One thread at a time. */
@@ -40,7 +41,7 @@ final class HttpRehearser implements Rehearser {
     private static final int MOST_TEXT = 256 * 1024;
 
     private final Address address;
-    private final Optional<JdkSslContext> tls;
+    private final Optional<TlsContext> tls;
     private final RequestTemplate[] templates;
     private final Credentials credentials;
     private final Call[] calls;
@@ -52,18 +53,17 @@ final class HttpRehearser implements Rehearser {
     private final ByteBuf body = Unpooled.buffer();
     private @Nullable Socket socket;
 
-    HttpRehearser(Address address, Optional<JdkSslContext> tls, RequestTemplate[] templates, Call[] calls,
-            ResponseCheck[] checks, Credentials credentials, Secrets secrets, long usualTimeoutMillis,
+    HttpRehearser(HttpParts parts, Optional<TlsContext> tls, ResponseCheck[] checks, long usualTimeoutMillis,
             boolean verifiesName) {
         this.verifiesName = verifiesName;
-        this.address = address;
         this.tls = tls;
-        this.templates = templates;
-        this.credentials = credentials;
-        this.calls = calls;
         this.checks = checks;
-        this.secrets = secrets;
         this.usualTimeoutMillis = usualTimeoutMillis;
+        address = parts.address();
+        templates = parts.templates();
+        credentials = parts.credentials();
+        calls = parts.calls();
+        secrets = parts.secrets();
     }
 
     /** The clock readings of one exchange. */
@@ -100,10 +100,24 @@ final class HttpRehearser implements Rehearser {
         try {
             int timeout = Math.toIntExact(Math.clamp(
                     call.timeout().map(java.time.Duration::toMillis).orElse(usualTimeoutMillis), 1, 600_000));
+            boolean kept = socket != null;
             Socket open = connection(clock, timeout);
-            send(open, number, values);
-            clock.sending = clock.lap();
-            bytesIn = receive(open, clock);
+            try {
+                send(open, number, values);
+                clock.sending = clock.lap();
+                bytesIn = receive(open, clock);
+            } catch (UnansweredException | SocketException cause) {
+                if (!kept || cause instanceof ConnectException) {
+                    throw cause;
+                }
+                // the server had closed the kept connection meanwhile (RFC 9112, section 9.5)
+                disconnect();
+                open = connection(clock, timeout);
+                scanner.expect(call.method().equals("HEAD"), body);
+                send(open, number, values);
+                clock.sending = clock.lap();
+                bytesIn = receive(open, clock);
+            }
             if (scanner.status() == 401 && meetsChallenge(values)) {
                 shown = templates[number].shown(values, MOST_TEXT);
                 if (!scanner.keepsConnection()) {
@@ -175,7 +189,7 @@ final class HttpRehearser implements Rehearser {
     private boolean meetsChallenge(CallValues values) {
         Optional<DigestAnswer> answer = credentials.digest()
                 .flatMap(pair -> pair.answer(scanner.headers("WWW-Authenticate"), "rehearsal"));
-        answer.ifPresent(values::keepSession);
+        answer.ifPresent(UserState.of(values)::keep);
         return answer.isPresent();
     }
 
@@ -203,7 +217,7 @@ final class HttpRehearser implements Rehearser {
             open.connect(new InetSocketAddress(host, address.port()), timeoutMillis);
             clock.connect = clock.lap();
             if (tls.isPresent()) {
-                open = handshake(tls.get(), open);
+                open = handshake(tls.get().shared(), open);
                 socket = open;
                 clock.tls = clock.lap();
             }
@@ -249,11 +263,16 @@ final class HttpRehearser implements Rehearser {
                     clock.receiving = clock.lap();
                     return total;
                 }
-                throw new ClosedException();
+                throw total == 0 ? new UnansweredException() : new ClosedException();
             }
             total += read;
-            switch (scanner.feed(Unpooled.wrappedBuffer(chunk, 0, read))) {
+            ByteBuf received = Unpooled.wrappedBuffer(chunk, 0, read);
+            switch (scanner.feed(received)) {
                 case WHOLE -> {
+                    if (received.isReadable()) {
+                        // more than was asked for
+                        throw new MalformedException();
+                    }
                     clock.receiving = clock.lap();
                     return total;
                 }
@@ -286,7 +305,12 @@ final class HttpRehearser implements Rehearser {
         private static final long serialVersionUID = 1L;
     }
 
-    private static final class ClosedException extends IOException {
+    private static class ClosedException extends IOException {
+        private static final long serialVersionUID = 1L;
+    }
+
+    /** The connection ended before the first byte of an answer. */
+    private static final class UnansweredException extends ClosedException {
         private static final long serialVersionUID = 1L;
     }
 

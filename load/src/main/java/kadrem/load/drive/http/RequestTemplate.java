@@ -1,11 +1,15 @@
 package kadrem.load.drive.http;
 
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;
 import java.util.function.Supplier;
+import java.util.zip.GZIPOutputStream;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
@@ -16,6 +20,7 @@ import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
 import kadrem.core.study.ValueList;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Secrets;
@@ -23,7 +28,8 @@ import kadrem.load.drive.UnusableCall;
 
 /**
  * A call compiled to pieces of bytes and slots for values (RFC 9112). A request without slots is one buffer, made once.
- * Values in the path and in forms are percent-encoded (RFC 3986, section 2.3), elsewhere they stand as they are.
+ * Values in the path and in forms are percent-encoded (RFC 3986, section 2.3), in JSON strings and XML text they are
+ * escaped, elsewhere they stand as they are.
  */
 final class RequestTemplate {
     private static final byte[] CONTENT_LENGTH = "Content-Length: ".getBytes(StandardCharsets.US_ASCII);
@@ -38,9 +44,11 @@ final class RequestTemplate {
     /** Number of pieces of the head before the version: method and target. */
     private final int firstHeader;
     private final boolean answersChallenges;
+    private final boolean sendsCookies;
+    private final boolean packs;
 
     /** @throws UnusableCall if a secret of the call is missing */
-    RequestTemplate(Call call, Address address, Workload workload, Credentials credentials, Secrets secrets)
+    RequestTemplate(Call call, Address address, Workload workload, Credentials credentials, Secrets secrets, Wire wire)
             throws UnusableCall {
         var compiler = new Compiler(workload, secrets);
         head = new ArrayList<>();
@@ -62,11 +70,18 @@ final class RequestTemplate {
             head.add(Piece.text("\r\n"));
         });
         answersChallenges = credentials.digest().isPresent();
-        boolean typed = call.headers().stream().anyMatch(header -> header.name().equalsIgnoreCase("content-type"));
-        if (!typed && !call.body().contentType().isEmpty()) {
+        if (!has(call, "content-type") && !call.body().contentType().isEmpty()) {
             head.add(Piece.text("Content-Type: " + call.body().contentType() + "\r\n"));
         }
-        isConstant = !answersChallenges && head.stream().allMatch(Piece.Text.class::isInstance)
+        if (!wire.accepted().isEmpty() && !has(call, "accept-encoding")) {
+            head.add(Piece.text("Accept-Encoding: " + String.join(", ", wire.accepted()) + "\r\n"));
+        }
+        sendsCookies = wire.cookies() && !has(call, "cookie");
+        packs = wire.packs() && !body.isEmpty() && !has(call, "content-encoding");
+        if (packs) {
+            head.add(Piece.text("Content-Encoding: gzip\r\n"));
+        }
+        isConstant = !answersChallenges && !sendsCookies && head.stream().allMatch(Piece.Text.class::isInstance)
                 && body.stream().allMatch(Piece.Text.class::isInstance);
         if (isConstant) {
             ByteBuf rendered = Unpooled.buffer();
@@ -81,13 +96,13 @@ final class RequestTemplate {
         }
     }
 
+    private static boolean has(Call call, String header) {
+        return call.headers().stream().anyMatch(one -> one.name().equalsIgnoreCase(header));
+    }
+
     /** A value must not end the header it stands in. */
     private static byte[] singleLine(String value) {
         return value.replaceAll("[\\r\\n\\x00]+", " ").getBytes(StandardCharsets.UTF_8);
-    }
-
-    private static byte[] plain(String value) {
-        return value.getBytes(StandardCharsets.UTF_8);
     }
 
     /** The request for one user's values, to be released by the one who sends it. */
@@ -107,28 +122,70 @@ final class RequestTemplate {
         return out.toString(0, Math.min(mostBytes, out.readableBytes()), StandardCharsets.UTF_8);
     }
 
+    /** The request for one user's values on its way along a redirect, to be released by the one who sends it. */
+    ByteBuf render(ByteBufAllocator allocator, CallValues values, CallInHand.Redirect redirect) {
+        ByteBuf out = allocator.directBuffer(512);
+        out.writeCharSequence(redirect.method() + " " + redirect.target(), StandardCharsets.US_ASCII);
+        write(head.subList(firstHeader, head.size()), out, values, false);
+        writeRest(out, values, false, redirect.method(), redirect.target(), redirect.withBody());
+        return out;
+    }
+
     private void writeTo(ByteBuf out, CallValues values, boolean masked) {
         write(head, out, values, masked);
-        if (answersChallenges && values.session() instanceof DigestAnswer answer) {
+        writeRest(out, values, masked, method, answersChallenges || sendsCookies ? target(values) : "", true);
+    }
+
+    private void writeRest(ByteBuf out, CallValues values, boolean masked, String usedMethod, String target,
+            boolean withBody) {
+        if (answersChallenges && UserState.of(values).digest().isPresent()) {
             out.writeCharSequence("Authorization: " + (masked
                     ? "(secret)"
-                    : answer.authorization(method, target(values))) + "\r\n", StandardCharsets.UTF_8);
+                    : UserState.of(values).digest().get().authorization(usedMethod, target)) + "\r\n",
+                    StandardCharsets.UTF_8);
         }
-        if (sendsLength) {
-            int length = 0;
-            for (int i = 0; i < body.size(); i++) {
-                length += body.get(i).length(values);
+        if (sendsCookies) {
+            String cookies = UserState.of(values).cookies(target);
+            if (!cookies.isEmpty()) {
+                out.writeCharSequence("Cookie: " + (masked ? "(secret)" : cookies) + "\r\n", StandardCharsets.UTF_8);
             }
-            out.writeBytes(CONTENT_LENGTH);
-            writeNumber(out, length);
-            out.writeShort(CRLF);
         }
-        out.writeShort(CRLF);
+        if (!withBody || !sendsLength) {
+            out.writeShort(CRLF);
+            return;
+        }
+        if (packs && !masked) {
+            byte[] packed = packed(values);
+            out.writeBytes(CONTENT_LENGTH);
+            writeNumber(out, packed.length);
+            out.writeInt(CRLF << 16 | CRLF);
+            out.writeBytes(packed);
+            return;
+        }
+        int length = 0;
+        for (int i = 0; i < body.size(); i++) {
+            length += body.get(i).length(values);
+        }
+        out.writeBytes(CONTENT_LENGTH);
+        writeNumber(out, length);
+        out.writeInt(CRLF << 16 | CRLF);
         write(body, out, values, masked);
     }
 
+    private byte[] packed(CallValues values) {
+        ByteBuf plain = Unpooled.buffer();
+        write(body, plain, values, false);
+        var packed = new ByteArrayOutputStream();
+        try (var gzip = new GZIPOutputStream(packed)) {
+            plain.readBytes(gzip, plain.readableBytes());
+        } catch (IOException impossible) {
+            throw new UncheckedIOException("memory can be written to", impossible);
+        }
+        return packed.toByteArray();
+    }
+
     /** The request target as this request has it. */
-    private String target(CallValues values) {
+    String target(CallValues values) {
         ByteBuf out = Unpooled.buffer();
         write(head.subList(0, firstHeader), out, values, false);
         String line = out.toString(StandardCharsets.UTF_8);
@@ -215,11 +272,27 @@ final class RequestTemplate {
 
         List<Piece> body(Body content) throws UnusableCall {
             return switch (content) {
-                case Body.Text(Body.Kind _, String template) -> pieces(template, RequestTemplate::plain);
+                case Body.Text(Body.Kind kind, String template) -> text(kind, template);
                 case Body.Form(List<Body.Field> fields) -> form(fields);
                 case Body.FromFile file -> List.of(new Piece.Text(file.content().toArray()));
                 case Body.Multipart(List<Body.Part> parts) -> multipart(parts);
             };
+        }
+
+        /** Each value as its place asks: inside a JSON string, inside XML text, or as it is. */
+        private List<Piece> text(Body.Kind kind, String template) throws UnusableCall {
+            var pieces = new ArrayList<Piece>();
+            var place = new BodyPlace(kind);
+            List<String> parts = Call.split(template);
+            for (int i = 0; i < parts.size(); i++) {
+                if (i % 2 == 1) {
+                    pieces.add(slot(parts.get(i), place.encoding()));
+                } else if (!parts.get(i).isEmpty()) {
+                    place.pass(parts.get(i));
+                    pieces.add(Piece.text(parts.get(i)));
+                }
+            }
+            return List.copyOf(pieces);
         }
 
         private List<Piece> form(List<Body.Field> fields) throws UnusableCall {

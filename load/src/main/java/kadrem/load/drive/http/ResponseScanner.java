@@ -117,9 +117,9 @@ final class ResponseScanner {
         return state == State.BODY_TO_CLOSE;
     }
 
-    /** Reads all of {@code in}. Bytes after a whole response make it malformed, since nothing more was asked for. */
+    /** Reads {@code in} up to the end of the response; bytes after it are left. */
     Progress feed(ByteBuf in) {
-        while (in.isReadable()) {
+        while (in.isReadable() && state != State.DONE) {
             boolean ok = switch (state) {
                 case HEAD -> readHead(in);
                 case COUNTED_BODY -> skip(in, State.DONE);
@@ -137,7 +137,7 @@ final class ResponseScanner {
                 case CHUNK_DATA -> skip(in, State.CHUNK_END);
                 case CHUNK_END -> readChunkEnd(in.readByte());
                 case TRAILER -> readTrailer(in.readByte());
-                case DONE -> false;
+                case DONE -> throw new IllegalStateException("the response is whole already");
             };
             if (!ok) {
                 keepsConnection = false;

@@ -146,6 +146,21 @@ class HttpRehearserTest {
         assertThat(call.body().size()).isEqualTo(packed.size());
     }
 
+    /** RFC 9112, section 9.5: a server may close an idle connection at any time. */
+    @Test
+    void aKeptConnectionThatTheServerClosedMeanwhileIsOpenedAnew() throws IOException {
+        var connections = new java.util.concurrent.atomic.AtomicInteger();
+        int port = serve((socket, _) -> {
+            connections.incrementAndGet();
+            write(socket, ok("hello"));
+            // closed without a word in the head, as after an idle time
+            socket.close();
+        });
+        List<RehearsedCall> calls = rehearse(port, Access.OPEN, CALL, CALL, CALL);
+        assertThat(calls).allSatisfy(call -> assertThat(call.isGood()).as(call.detail()).isTrue());
+        assertThat(connections.get()).isEqualTo(3);
+    }
+
     @Test
     void everyWayToFailHasItsKind() throws IOException {
         int refused;

@@ -20,6 +20,7 @@ import kadrem.core.study.Capture;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Secrets;
@@ -57,7 +58,7 @@ class RequestTemplateTest {
     private static RequestTemplate template(Call call, Workload workload) {
         try {
             return new RequestTemplate(call, ADDRESS, workload, NONE,
-                    new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of("")));
+                    new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of("")), Wire.USUAL);
         } catch (UnusableCall cause) {
             throw new AssertionError(cause);
         }
@@ -71,6 +72,25 @@ class RequestTemplateTest {
     void aPlainCallIsAWholeRequest() {
         assertThat(render(call("GET", "/berths/7", "", new Call.Header("Accept", "*/*"))))
                 .isEqualTo("GET /api/berths/7 HTTP/1.1\r\nHost: 127.0.0.1:8080\r\nAccept: */*\r\n\r\n");
+    }
+
+    private static String body(Body.Kind kind, String template, String value) {
+        Call call = Call.of("c", "POST", "/r").withBody(new Body.Text(kind, template));
+        String request = render(call, new ValueList.Listed("v", "", "", List.of(value)));
+        return request.substring(request.indexOf("\r\n\r\n") + 4);
+    }
+
+    /** RFC 8259, section 7; XML 1.0 (Fifth Edition), sections 2.4 and 2.7. */
+    @Test
+    void valuesAreEscapedAsTheirPlaceInTheBodyAsks() {
+        String value = "Tern \"II\" & <Co>\n";
+        assertThat(body(Body.Kind.JSON, "{\"a\": \"{{v}}\", \"b\\\"\": \"x{{v}}\"}", value)).isEqualTo(
+                "{\"a\": \"Tern \\\"II\\\" & <Co>\\n\", \"b\\\"\": \"xTern \\\"II\\\" & <Co>\\n\"}");
+        assertThat(body(Body.Kind.JSON, "{\"a\": {{v}}}", "[1, 2]")).as("outside of strings as it is")
+                .isEqualTo("{\"a\": [1, 2]}");
+        assertThat(body(Body.Kind.XML, "<v name=\"{{v}}\">{{v}}<![CDATA[{{v}}]]></v>", "a & \"b\" <c>")).isEqualTo(
+                "<v name=\"a &amp; &quot;b&quot; &lt;c&gt;\">a &amp; &quot;b&quot; &lt;c&gt;<![CDATA[a & \"b\" <c>]]></v>");
+        assertThat(body(Body.Kind.TEXT, "say {{v}}", "\"hi\" & <bye>")).isEqualTo("say \"hi\" & <bye>");
     }
 
     @Test
@@ -139,7 +159,8 @@ class RequestTemplateTest {
         Call missing = Call.of("c", "GET", "/x")
                 .withHeaders(List.of(new Call.Header("X-Berth", "{{env:NOT_THERE}}")));
         assertThatThrownBy(
-                () -> new RequestTemplate(missing, ADDRESS, workload, NONE, new Secrets(Map.of(), Path.of(""))))
+                () -> new RequestTemplate(missing, ADDRESS, workload, NONE, new Secrets(Map.of(), Path.of("")),
+                        Wire.USUAL))
                 .isInstanceOf(UnusableCall.class).hasMessageContaining("NOT_THERE is not set");
     }
 

@@ -106,12 +106,20 @@ class ResponseScannerTest {
     @ValueSource(strings = {"SSH-2.0-server\r\n", "HTTP/2 200 OK\r\n\r\n", "HTTP/1.1 2x0 OK\r\n\r\n",
             "HTTP/1.1 200 OK\r\nContent-Length: five\r\n\r\n",
             "HTTP/1.1 200 OK\r\nContent-Length: 5\r\nContent-Length: 6\r\n\r\n",
-            "HTTP/1.1 200 OK\r\nno colon here\r\n\r\n", "HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok and more",
+            "HTTP/1.1 200 OK\r\nno colon here\r\n\r\n",
             "HTTP/1.1 200 OK\r\nTransfer-Encoding: chunked\r\n\r\nzz\r\n",
             "HTTP/1.1 200 OK\r\nTransfer-Encoding: chunked\r\n\r\n2\r\nokx",
             "HTTP/1.1 101 Switching Protocols\r\n\r\n"})
     void callsWhatIsNoResponseMalformed(String text) {
         assertThat(whole(text)).isEqualTo(Progress.MALFORMED);
+    }
+
+    @Test
+    void whatFollowsAWholeResponseIsLeft() {
+        ResponseScanner scanner = scanner();
+        ByteBuf two = bytes("HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nokHTTP/1.1 404");
+        assertThat(scanner.feed(two)).isEqualTo(Progress.WHOLE);
+        assertThat(two.toString(StandardCharsets.US_ASCII)).isEqualTo("HTTP/1.1 404");
     }
 
     @Test

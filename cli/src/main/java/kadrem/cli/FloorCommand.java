@@ -1,0 +1,81 @@
+package kadrem.cli;
+
+import java.io.PrintWriter;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.NoiseFloor;
+import kadrem.core.verdict.Wording;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** {@code kadrem floor STUDY}. */
+@Command(name = "floor", mixinStandardHelpOptions = true, description = "Measures a candidate against itself and tells"
+        + " how much differs without a difference. The runs are kept in the study's folder noise-floor.")
+final class FloorCommand implements Callable<Integer> {
+    /** Fewer rounds give no interval, and so no floor. */
+    private static final int FEWEST = 6;
+
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "STUDY", description = "folder of the study")
+    private Path folder;
+    @Option(names = "--candidate", paramLabel = "ID", description = "the candidate (the baseline if not given)")
+    private Optional<String> candidate;
+    @Option(names = "--rounds", paramLabel = "N", defaultValue = "6", description = "rounds that there should be, at least "
+            + FEWEST + " (default ${DEFAULT-VALUE}); 0 only tells what was measured")
+    private int rounds;
+
+    FloorCommand() {
+        spec = CommandSpec.create();
+        folder = Path.of(".");
+        candidate = Optional.empty();
+    }
+
+    @Override
+    public Integer call() throws StudyException, Main.BadInput {
+        PrintWriter out = spec.commandLine().getOut();
+        StudyFile file = StudyFile.read(folder);
+        Study study = file.study();
+        String id = candidate.orElse(study.question().baseline());
+        if (study.candidate(id).isEmpty()) {
+            throw new Main.BadInput("\"" + id + "\" is not a candidate of the study. Use one of: "
+                    + String.join(", ", study.candidates().stream().map(Candidate::id).toList()) + ".");
+        }
+        if (rounds != 0 && rounds < FEWEST) {
+            throw new Main.BadInput("--rounds must be at least " + FEWEST + ": fewer give no interval.");
+        }
+        RunFolders store = RunFolders.ofNoiseFloor(file.folder());
+        int code = rounds == 0
+                ? 0
+                : new Measuring(spec.commandLine(), file, NoiseFloor.study(study, id), store, false).upTo(rounds);
+        Optional<NoiseFloor> floor = NoiseFloor.of(study, store.runs());
+        floor.ifPresentOrElse(known -> print(out, study, known), () -> out.println("No noise floor yet: it needs "
+                + FEWEST + " rounds in which both runs are complete and sound."));
+        out.flush();
+        return code;
+    }
+
+    private static void print(PrintWriter out, Study study, NoiseFloor floor) {
+        out.println();
+        out.println("Noise floor: " + study.candidate(floor.candidate()).orElseThrow().name()
+                + " against itself over " + floor.rounds() + " rounds");
+        var rows = new ArrayList<List<String>>();
+        rows.add(List.of("metric", "floor", "interval"));
+        floor.floors().forEach(one -> rows.add(List.of(one.metric().id(), NoiseFloor.words(one.metric(), one.size()),
+                Wording.interval(one.metric(), one.interval()))));
+        out.print(Texts.table(rows, List.of(false, true, false)));
+        floor.marginsBelow(study.question()).forEach(out::println);
+    }
+}

@@ -1,0 +1,234 @@
+package kadrem.cli;
+
+import java.io.PrintWriter;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+
+import kadrem.core.measure.Capacity;
+import kadrem.core.measure.LevelResult;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.Soundness;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.scaling.Prediction;
+import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+import kadrem.files.rehearsal.RehearsalFile;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Campaign;
+import kadrem.load.campaign.CampaignListener;
+import kadrem.load.campaign.Leftovers;
+import kadrem.load.campaign.SelfCheck;
+import kadrem.load.drive.UnusableCall;
+import picocli.CommandLine;
+
+/** A campaign on the command line: what must be so before it, what is told during it, and how it is stopped. */
+final class Measuring {
+    private final StudyFile file;
+    private final Study study;
+    private final RunFolders store;
+    private final boolean selfCheck;
+    private final PrintWriter out;
+    private final PrintWriter err;
+
+    /**
+     * @param study the study of {@code file}, or one made from it
+     * @param selfCheck whether to find out first what load this machine can make
+     */
+    Measuring(CommandLine command, StudyFile file, Study study, RunFolders store, boolean selfCheck) {
+        this.file = file;
+        this.study = study;
+        this.store = store;
+        this.selfCheck = selfCheck;
+        out = command.getOut();
+        err = command.getErr();
+    }
+
+    /** Clears up what a Kadrem that was killed left behind. */
+    void clear() throws Main.BadInput {
+        Optional<Long> other = Leftovers.measuredBy(store);
+        if (other.isPresent()) {
+            throw new Main.BadInput("This study is being measured by another Kadrem (process " + other.get()
+                    + "). Wait for it, or stop it.");
+        }
+        Leftovers.clear(store, Clock.systemUTC().instant()).forEach(
+                run -> err.println("note: round " + run.round() + ", " + run.candidate() + ": " + run.reason()));
+    }
+
+    /**
+     * Measures until rounds 1 to {@code lastRound} are whole.
+     *
+     * @return the exit code
+     */
+    int upTo(int lastRound) throws Main.BadInput {
+        clear();
+        int runs = Campaign.remaining(study, store.runs(), lastRound).size();
+        if (runs == 0) {
+            out.println(study.name() + ": all " + lastRound + " rounds are measured. Add some with --rounds N, or see"
+                    + " kadrem compare.");
+            return 0;
+        }
+        AllowCommand.require(file);
+        Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
+                .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
+        Optional<String> objection = rehearsal.flatMap(one -> one.objection(study.agreement()));
+        if (objection.isPresent()) {
+            throw new Main.BadInput("Nothing was measured: " + objection.get() + ".");
+        }
+        if (rehearsal.isEmpty()) {
+            err.println(
+                    "note: this workload was not rehearsed; kadrem rehearse shows whether all candidates answer alike");
+        }
+        out.println(study.name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
+        var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), new Told(study, out));
+        if (selfCheck) {
+            checkMachine(rehearsal).ifPresent(campaign::keep);
+        }
+        return run(campaign, lastRound);
+    }
+
+    /** The program that {@code {{kadrem}}} stands for in launch commands. */
+    static String program() {
+        return System.getProperty("kadrem.program", "kadrem");
+    }
+
+    private Optional<Capacity> checkMachine(Optional<Rehearsal> rehearsal) throws Main.BadInput {
+        try {
+            Capacity capacity = SelfCheck.of(study, file.folder(), rehearsal);
+            out.println(capacity.sentence());
+            capacity.objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
+                    study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
+                    .ifPresent(sentence -> err.println("note: " + sentence));
+            return Optional.of(capacity);
+        } catch (UnusableCall cause) {
+            throw new Main.BadInput(String.valueOf(cause.getMessage()));
+        }
+    }
+
+    private static int run(Campaign campaign, int lastRound) {
+        var done = new CountDownLatch(1);
+        var atExit = new Thread(() -> {
+            campaign.stop();
+            try {
+                done.await(60, TimeUnit.SECONDS);
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            }
+        });
+        Runtime.getRuntime().addShutdownHook(atExit);
+        try {
+            List<RunRecord> made = campaign.run(lastRound);
+            if (made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED)) {
+                return Main.STOPPED;
+            }
+            return made.stream().anyMatch(run -> run.outcome() == RunOutcome.FAILED) ? Main.RUN_FAILED : 0;
+        } finally {
+            done.countDown();
+            try {
+                Runtime.getRuntime().removeShutdownHook(atExit);
+            } catch (IllegalStateException _) {
+                // the process is ending already
+            }
+        }
+    }
+
+    /** Prints a line at the end of each run, and on a terminal the second under way. */
+    private static final class Told implements CampaignListener {
+        private final Study study;
+        private final PrintWriter out;
+        private final boolean terminal = System.console() != null && System.console().isTerminal();
+        /** Beginnings of lines by run, since several may be under way. */
+        private final Map<String, String> heads = new ConcurrentHashMap<>();
+
+        Told(Study study, PrintWriter out) {
+            this.study = study;
+            this.out = out;
+        }
+
+        private String name(RunRecord run) {
+            return study.candidate(run.candidate()).orElseThrow().name();
+        }
+
+        @Override
+        public void runBegins(RunRecord run, int number, int of, Duration left) {
+            heads.put(run.id(), String.format(Locale.ROOT, "%d/%d  round %d  %s", number, of, run.round(), name(run)));
+            if (number == 1) {
+                out.println((study.load().course().search().isPresent() ? "at most " : "about ") + Texts.time(left)
+                        + " left");
+            }
+        }
+
+        @Override
+        public void step(RunRecord run, String step) {
+            live(run, step);
+        }
+
+        @Override
+        public void second(RunRecord run, SecondSummary second) {
+            String part = study.load().course().search().isPresent()
+                    ? "second " + (second.second() + 1)
+                    : (second.second() < study.load().warmUp().toSeconds() ? "warm-up " : "measured ")
+                            + (second.second() + 1) + " of " + study.load().total().toSeconds() + " s";
+            live(run, part + ", p99 " + Written.duration(second.p99()));
+        }
+
+        private void live(RunRecord run, String what) {
+            if (terminal) {
+                out.print("\r\033[2K" + heads.get(run.id()) + "  " + what);
+                out.flush();
+            }
+        }
+
+        @Override
+        public void runEnds(RunRecord run, int number, int of, Duration left) {
+            if (terminal) {
+                out.print("\r\033[2K");
+            }
+            out.println(heads.get(run.id()) + "  " + summary(run)
+                    + (number < of ? "  about " + Texts.time(left) + " left" : ""));
+            if (!run.levels().isEmpty()) {
+                out.print(levels(run).indent(6));
+            }
+            run.lastOutput().forEach(line -> out.println("      " + line));
+        }
+
+        private static String levels(RunRecord run) {
+            var rows = new ArrayList<List<String>>();
+            rows.add(List.of("level", "throughput", "p50", "p99", "failed", "what it showed"));
+            for (LevelResult level : run.levels()) {
+                Optional<RunFigures> figures = level.figures();
+                rows.add(List.of(Written.significant(level.level()),
+                        figures.map(one -> Written.significant(one.throughput()) + "/s").orElse("-"),
+                        figures.map(one -> Written.duration(one.response().p50())).orElse("-"),
+                        figures.map(one -> Written.duration(one.response().p99())).orElse("-"),
+                        figures.map(one -> Written.significant(one.errorShare() * 100) + " %").orElse("-"),
+                        level.verdict()));
+            }
+            return Texts.table(rows, List.of(true, true, true, true, true, false));
+        }
+
+        private static String summary(RunRecord run) {
+            if (run.outcome() != RunOutcome.COMPLETE || run.figures().isEmpty()) {
+                return run.outcome().id() + ": " + run.reason();
+            }
+            RunFigures figures = run.figures().get();
+            String broken = run.soundness().stream().filter(finding -> !finding.ok()).map(Soundness.Finding::sentence)
+                    .reduce((a, b) -> a + "; " + b).map(reasons -> "  UNSOUND: " + reasons).orElse("");
+            return "p50 " + Written.duration(figures.response().p50()) + "  p99 "
+                    + Written.duration(figures.response().p99()) + "  " + Written.significant(figures.throughput())
+                    + "/s  errors " + Written.significant(figures.errorShare() * 100) + " %" + broken;
+        }
+    }
+}

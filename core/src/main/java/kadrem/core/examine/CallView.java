@@ -1,0 +1,93 @@
+package kadrem.core.examine;
+
+import java.util.EnumMap;
+import java.util.Map;
+
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Latency;
+import org.HdrHistogram.Histogram;
+
+/** One call of a run, or all of them, over the time that is looked at; only what was due in the measured part. */
+public final class CallView {
+    /** Samples above a percentile below which it says little. Common practice, no source. */
+    public static final long WEAK_TAIL = 10;
+
+    private final String name;
+    private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
+    private final Histogram response = Latency.forRun();
+    private final Histogram service = Latency.forRun();
+    private long sent;
+    private long good;
+    private long bytesOut;
+    private long bytesIn;
+
+    CallView(String name) {
+        this.name = name;
+    }
+
+    void add(Counts counts) {
+        sent += counts.sent();
+        good += counts.good();
+        bytesOut += counts.bytesOut();
+        bytesIn += counts.bytesIn();
+        counts.failed().forEach((kind, count) -> failed.merge(kind, count, Long::sum));
+    }
+
+    void add(CallView other) {
+        add(new Counts(other.sent, other.good, other.failed, other.bytesOut, other.bytesIn));
+        response.add(other.response);
+        service.add(other.service);
+    }
+
+    /** What a second of a call came to. */
+    public record Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn) {
+    }
+
+    public String name() {
+        return name;
+    }
+
+    public long sent() {
+        return sent;
+    }
+
+    public long good() {
+        return good;
+    }
+
+    /** Failures by kind; kinds that did not occur may be missing. */
+    public Map<FailureKind, Long> failed() {
+        return failed;
+    }
+
+    public long failedTotal() {
+        return failed.values().stream().mapToLong(Long::longValue).sum();
+    }
+
+    public long bytesOut() {
+        return bytesOut;
+    }
+
+    public long bytesIn() {
+        return bytesIn;
+    }
+
+    /** Response times in nanoseconds; not to be changed. */
+    public Histogram response() {
+        return response;
+    }
+
+    /** Service times in nanoseconds; not to be changed. */
+    public Histogram service() {
+        return service;
+    }
+
+    /**
+     * Whether fewer than {@value #WEAK_TAIL} samples lie above a percentile.
+     *
+     * @param percentile 0 to 100
+     */
+    public boolean isWeak(double percentile) {
+        return response.getTotalCount() * (1 - percentile / 100) < WEAK_TAIL - 1e-6;
+    }
+}

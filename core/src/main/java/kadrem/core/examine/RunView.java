@@ -1,0 +1,188 @@
+package kadrem.core.examine;
+
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
+import kadrem.core.measure.SecondSummary;
+import org.HdrHistogram.AbstractHistogram;
+import org.HdrHistogram.Histogram;
+
+/**
+ * A run under a selection. Figures count what was due in the measured part and inside the selected time; the course over time
+ * ({@link #seconds()}, {@link #density()}) shows the whole run, warm-up and wind-down too, so that a time can be chosen in it.
+ */
+public final class RunView {
+    private final Map<String, CallView> calls;
+    private final CallView total = new CallView("all calls");
+    private final List<SecondSummary> seconds;
+    private final Density density;
+    private final int measuredFrom;
+    private final int measuredTo;
+
+    private RunView(Builder from) {
+        calls = from.calls;
+        calls.values().forEach(total::add);
+        density = from.density;
+        var summaries = new ArrayList<SecondSummary>();
+        from.seconds.forEach((second, sums) -> summaries.add(sums.summary(second)));
+        seconds = List.copyOf(summaries);
+        measuredFrom = from.measuredFrom;
+        measuredTo = from.measuredTo;
+    }
+
+    /** The calls in the order in which they first occur. */
+    public List<CallView> calls() {
+        return List.copyOf(calls.values());
+    }
+
+    public CallView total() {
+        return total;
+    }
+
+    public List<SecondSummary> seconds() {
+        return seconds;
+    }
+
+    public Density density() {
+        return density;
+    }
+
+    /** Seconds that the figures count: those of the selection in which something was due in the measured part. */
+    public int countedSeconds() {
+        return Math.max(0, measuredTo - measuredFrom);
+    }
+
+    /** First second in which something was due in the measured part, inside the selection. */
+    public int measuredFrom() {
+        return Math.min(measuredFrom, measuredTo);
+    }
+
+    /** Good calls a second over the time that counts. */
+    public double throughput() {
+        return countedSeconds() == 0 ? 0 : (double) total.good() / countedSeconds();
+    }
+
+    /** Takes what a run's files say, response times in order of time. One thread. */
+    public static final class Builder {
+        private final Selection selection;
+        private final Map<String, CallView> calls = new LinkedHashMap<>();
+        private final Map<Integer, Sums> seconds = new TreeMap<>();
+        private final Density density = new Density();
+        private int measuredFrom = Integer.MAX_VALUE;
+        private int measuredTo;
+        /** Response times of the second under way; a histogram for each second of a long run would not fit into memory. */
+        private final Histogram underWay = Latency.forRun();
+        private int secondUnderWay = -1;
+
+        public Builder(Selection selection) {
+            this.selection = selection;
+        }
+
+        private Sums at(int second) {
+            return seconds.computeIfAbsent(second, _ -> new Sums());
+        }
+
+        private boolean counts(int second, Phase phase) {
+            return phase == Phase.MEASURED && selection.has(second);
+        }
+
+        /** Response times of a call in a second. */
+        public void response(int second, Phase phase, String call, AbstractHistogram histogram) {
+            if (selection.has(call)) {
+                if (second != secondUnderWay) {
+                    closeSecond();
+                    secondUnderWay = second;
+                }
+                underWay.add(histogram);
+                density.add(second, histogram);
+                if (counts(second, phase)) {
+                    view(call).response().add(histogram);
+                }
+            }
+        }
+
+        /** Service times of a call in a second. */
+        public void service(int second, Phase phase, String call, AbstractHistogram histogram) {
+            if (selection.has(call) && counts(second, phase)) {
+                view(call).service().add(histogram);
+            }
+        }
+
+        /** What a call came to in a second. */
+        public void counts(int second, Phase phase, String call, CallView.Counts counts) {
+            if (selection.has(call)) {
+                at(second).add(counts);
+                if (counts(second, phase)) {
+                    view(call).add(counts);
+                    if (counts.sent() > 0) {
+                        measuredFrom = Math.min(measuredFrom, second);
+                        measuredTo = Math.max(measuredTo, second + 1);
+                    }
+                }
+            }
+        }
+
+        /** What holds for all calls of a second together. */
+        public void whole(int second, long intended, long busy, long backlog) {
+            Sums sums = at(second);
+            sums.intended = intended;
+            sums.busy = busy;
+            sums.backlog = backlog;
+        }
+
+        /** The 99th percentile of the generator's delay in a second, ns. */
+        public void lag(int second, long p99) {
+            at(second).lag = p99;
+        }
+
+        private CallView view(String call) {
+            return calls.computeIfAbsent(call, CallView::new);
+        }
+
+        private void closeSecond() {
+            if (underWay.getTotalCount() > 0) {
+                Sums sums = at(secondUnderWay);
+                sums.p50 = underWay.getValueAtPercentile(50);
+                sums.p95 = underWay.getValueAtPercentile(95);
+                sums.p99 = underWay.getValueAtPercentile(99);
+                underWay.reset();
+            }
+        }
+
+        public RunView build() {
+            closeSecond();
+            return new RunView(this);
+        }
+    }
+
+    /** Figures of one second. */
+    private static final class Sums {
+        private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
+        private long p50;
+        private long p95;
+        private long p99;
+        private long intended;
+        private long sent;
+        private long good;
+        private long busy;
+        private long backlog;
+        private long lag;
+
+        void add(CallView.Counts counts) {
+            sent += counts.sent();
+            good += counts.good();
+            counts.failed().forEach((kind, count) -> failed.merge(kind, count, Long::sum));
+        }
+
+        SecondSummary summary(int second) {
+            return new SecondSummary(second, intended, sent, good, failed, p50, p95, p99, lag, busy, backlog);
+        }
+    }
+}

@@ -1,0 +1,117 @@
+package kadrem.core.scaling;
+
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalDouble;
+
+import kadrem.core.measure.LevelResult.Step;
+import kadrem.core.measure.LevelResult;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.Soundness;
+import kadrem.core.study.LevelSearch;
+import kadrem.core.study.Requirement;
+import kadrem.core.study.SoundnessRule;
+import kadrem.core.study.Written;
+
+/**
+ * The course of a ladder or a ceiling search: which level is tried next after those that were, and what a level showed. It
+ * depends on nothing but the results, so the same results give the same course.
+ */
+public final class Levels {
+    private final LevelSearch search;
+    private final List<Requirement> requirements;
+
+    public Levels(LevelSearch search, List<Requirement> requirements) {
+        this.search = search;
+        this.requirements = List.copyOf(requirements);
+    }
+
+    /** The next level, an unsound one once more; empty where the search has ended. */
+    public OptionalDouble next(List<LevelResult> results) {
+        if (results.size() >= search.most()) {
+            return OptionalDouble.empty();
+        }
+        if (results.isEmpty()) {
+            return OptionalDouble.of(search.from());
+        }
+        LevelResult last = results.getLast();
+        boolean first = results.stream().filter(one -> one.level() == last.level()).count() == 1;
+        if (last.step() == Step.UNSOUND && first) {
+            // it says nothing about the candidate, and what disturbed it may have passed
+            return OptionalDouble.of(last.level());
+        }
+        return switch (search) {
+            case LevelSearch.Ladder ladder -> last.step() == Step.PASSED
+                    ? OptionalDouble.of(ladder.after(last.level()))
+                    : OptionalDouble.empty();
+            case LevelSearch.Ceiling ceiling -> bisect(ceiling, results);
+        };
+    }
+
+    /** Between the highest level that passed and the lowest above it that did not; upwards by doubling until one does not. */
+    private static OptionalDouble bisect(LevelSearch.Ceiling ceiling, List<LevelResult> results) {
+        double low = results.stream().filter(one -> one.step() == Step.PASSED).mapToDouble(LevelResult::level).max()
+                .orElse(0);
+        OptionalDouble high = results.stream().filter(one -> one.step() != Step.PASSED)
+                .mapToDouble(LevelResult::level).filter(level -> level > low).min();
+        if (high.isEmpty()) {
+            return low >= ceiling.to() ? OptionalDouble.empty() : OptionalDouble.of(Math.min(ceiling.to(), low * 2));
+        }
+        boolean close = high.getAsDouble() - low <= ceiling.precision() * high.getAsDouble();
+        return close ? OptionalDouble.empty() : OptionalDouble.of((low + high.getAsDouble()) / 2);
+    }
+
+    /**
+     * What a level showed. A requirement is not held against the candidate while the generator or its host was disturbed.
+     *
+     * @param fromSecond second of the run in which it began
+     * @param before results of the levels before it
+     */
+    public LevelResult judge(double level, int fromSecond, RunFigures figures, List<Soundness.Finding> soundness,
+            List<LevelResult> before) {
+        Optional<String> missed = requirements.stream()
+                .filter(one -> figures.value(one.metric()).stream().noneMatch(one::isMetBy))
+                .map(one -> one.metric().label() + " " + figures.value(one.metric()).stream()
+                        .mapToObj(value -> "is " + Written.value(one.metric().unit(), value)).findFirst()
+                        .orElse("is not known") + ", the limit is " + Written.value(one.metric().unit(), one.limit()))
+                .findFirst();
+        // few samples are the way of a low level, and higher ones will have more
+        List<Soundness.Finding> broken = soundness.stream().filter(finding -> !finding.ok())
+                .filter(finding -> !finding.rule().equals(SoundnessRule.TAIL_SUPPORT.label())).toList();
+        boolean disturbed = broken.stream().map(Soundness.Finding::rule).map(SoundnessRule::byLabel)
+                .anyMatch(rule -> rule.filter(SoundnessRule::isOfGenerator).isPresent());
+        if (missed.isPresent() && !disturbed) {
+            return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.BROKEN, missed.get());
+        }
+        if (!broken.isEmpty()) {
+            return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.UNSOUND,
+                    broken.getFirst().sentence());
+        }
+        Optional<RunFigures> lower = before.stream().filter(one -> one.step() == Step.PASSED)
+                .flatMap(one -> one.figures().stream()).reduce((_, b) -> b);
+        if (search instanceof LevelSearch.Ladder ladder && lower.isPresent()) {
+            double gain = figures.throughput() / lower.get().throughput() - 1;
+            if (!(gain >= ladder.leastGain())) {
+                return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.FLAT,
+                        "throughput grew by " + Written.significant(gain * 100) + " %, less than "
+                                + Written.significant(ladder.leastGain() * 100) + " %");
+            }
+        }
+        return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.PASSED,
+                requirements.isEmpty() ? "throughput grew" : "meets the requirements");
+    }
+
+    /**
+     * The level whose figures stand for the whole run: of a ladder the one of highest throughput, of a ceiling search the
+     * highest that meets the requirements.
+     */
+    public Optional<LevelResult> best(List<LevelResult> results) {
+        return results.stream().filter(one -> one.figures().isPresent())
+                .filter(one -> one.step() == Step.PASSED
+                        || one.step() == Step.FLAT && search instanceof LevelSearch.Ladder)
+                .max(search instanceof LevelSearch.Ladder
+                        ? Comparator.comparingDouble(one -> one.figures().orElseThrow().throughput())
+                        : Comparator.comparingDouble(LevelResult::level));
+    }
+}

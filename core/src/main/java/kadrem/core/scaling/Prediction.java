@@ -1,0 +1,165 @@
+package kadrem.core.scaling;
+
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalDouble;
+
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.plan.Curve;
+import kadrem.core.study.LevelSearch;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Study;
+import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+
+/**
+ * What a study is going to send, before anything is sent. Figures of a run are those of its measured part.
+ *
+ * @param userSeconds area of the profile of users; empty for arrivals
+ * @param arrivals visits that begin by themselves or at their pace; empty where users begin one after the other
+ * @param callsPerRun calls in the measured part; for users the most that they can make (of those without think time unknown)
+ * @param mostCallsPerSecond the same at the peak of the profile; for users N / Z, which no candidate can exceed
+ * @param candidates what the rehearsal's times say of each candidate; empty without a rehearsal
+ * @param runs runs of the plan
+ * @param wallTime time of the whole plan without launch and ready times; of a search with all its levels
+ */
+public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, OptionalDouble callsPerRun,
+        OptionalDouble mostCallsPerSecond, List<OfCandidate> candidates, int runs, Duration wallTime) {
+    public Prediction {
+        candidates = List.copyOf(candidates);
+    }
+
+    /**
+     * What one candidate will be sent if each call takes the time that it took in the rehearsal.
+     *
+     * @param calls calls in the measured part
+     * @param bytes sent and received in the measured part
+     * @param mostUnderWay visits under way at the peak of the profile, each of which holds a connection
+     */
+    public record OfCandidate(String candidate, double meanCallSeconds, double calls, double bytes,
+            double mostUnderWay) {
+    }
+
+    /** Means of one candidate's rehearsed visits, weighted as the workload chooses them. */
+    private record Rehearsed(String candidate, double visitSeconds, double visitBytes) {
+    }
+
+    /** @param rehearsal the last rehearsal of this workload */
+    public static Prediction of(Study study, Optional<Rehearsal> rehearsal) {
+        LoadProfile load = study.load();
+        Workload workload = study.workload();
+        double callsPerVisit = workload.meanCallsPerVisit();
+        double area = Curve.of(load.shape()).area();
+        OptionalDouble perSecond;
+        OptionalDouble visits;
+        switch (load) {
+            case LoadProfile.Open open -> {
+                visits = OptionalDouble.of(most(area, load));
+                perSecond = OptionalDouble.of(open.arrivalsPerSecond() * callsPerVisit);
+            }
+            case LoadProfile.Closed closed -> {
+                double pause = pausePerVisit(workload, closed.thinkTime());
+                double between = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0));
+                visits = between > 0
+                        ? OptionalDouble.of(most(Laws.completions(area, 0, between), load))
+                        : load.course().visits().isPresent()
+                                ? OptionalDouble.of(most(Double.POSITIVE_INFINITY, load))
+                                : OptionalDouble.empty();
+                perSecond = between > 0
+                        ? OptionalDouble.of(Laws.mostThroughput(load.shape().peak(), between) * callsPerVisit)
+                        : OptionalDouble.empty();
+            }
+        }
+        OptionalDouble calls = visits.isPresent()
+                ? OptionalDouble.of(visits.getAsDouble() * callsPerVisit)
+                : OptionalDouble.empty();
+        boolean byThemselves = load instanceof LoadProfile.Open
+                || load instanceof LoadProfile.Closed closed && closed.pace().isPresent();
+        int runs = study.plan().rounds() * study.candidates().size();
+        return new Prediction(
+                load instanceof LoadProfile.Closed ? OptionalDouble.of(area) : OptionalDouble.empty(),
+                byThemselves ? visits : OptionalDouble.empty(), calls, perSecond,
+                rehearsal.stream().flatMap(one -> one.candidates().stream())
+                        .flatMap(one -> rehearsed(workload, one).stream()).map(one -> ofCandidate(study, area, one))
+                        .toList(),
+                runs, wallTime(study, runs));
+    }
+
+    private static Duration wallTime(Study study, int runs) {
+        Duration one = study.load().total();
+        int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
+        int rounds = study.plan().together() ? study.plan().rounds() : runs;
+        return one.multipliedBy(levels).plus(study.plan().pause()).multipliedBy(rounds);
+    }
+
+    private static OfCandidate ofCandidate(Study study, double area, Rehearsed rehearsed) {
+        LoadProfile load = study.load();
+        double visits = switch (load) {
+            case LoadProfile.Open _ -> area;
+            case LoadProfile.Closed closed -> {
+                double pause = pausePerVisit(study.workload(), closed.thinkTime());
+                // a visit that takes longer than the pace delays the user's next one
+                double idle = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0)
+                        - rehearsed.visitSeconds());
+                yield Laws.completions(area, rehearsed.visitSeconds(), idle);
+            }
+        };
+        double begun = most(visits, load);
+        double callsPerVisit = study.workload().meanCallsPerVisit();
+        double underWay = switch (load) {
+            case LoadProfile.Open open -> Laws.underWay(open.arrivalsPerSecond(),
+                    rehearsed.visitSeconds() + pausePerVisit(study.workload(), ThinkTime.NONE));
+            case LoadProfile.Closed closed -> closed.users();
+        };
+        return new OfCandidate(rehearsed.candidate(), rehearsed.visitSeconds() / callsPerVisit,
+                begun * callsPerVisit, begun * rehearsed.visitBytes(), underWay);
+    }
+
+    /** Visits, of which a profile may name the most. */
+    private static double most(double visits, LoadProfile load) {
+        if (load.course().visits().isEmpty()) {
+            return visits;
+        }
+        long number = load.course().visits().getAsLong();
+        return Math.min(visits, load instanceof LoadProfile.Closed closed ? number * (double) closed.users() : number);
+    }
+
+    /** Empty where a call of some visit had no answer, whose time says nothing. */
+    private static Optional<Rehearsed> rehearsed(Workload workload, Rehearsal.OfCandidate candidate) {
+        var byVisit = new ArrayList<double[]>();
+        for (Visit visit : workload.visits()) {
+            List<RehearsedCall> calls = candidate.calls().stream().filter(call -> call.visit().equals(visit.name()))
+                    .toList();
+            if (calls.size() < visit.calls().size() || calls.stream().anyMatch(call -> call.status() == 0)) {
+                return Optional.empty();
+            }
+            double repeats = visit.repeat() * (double) visit.calls().size() / calls.size();
+            byVisit.add(new double[]{
+                    repeats * calls.stream().mapToDouble(Prediction::serviceSeconds).sum(),
+                    repeats * calls.stream()
+                            .mapToDouble(call -> call.bytesIn() + call.request().length()).sum()});
+        }
+        return Optional.of(new Rehearsed(candidate.candidate(),
+                workload.weighted(visit -> byVisit.get(workload.visits().indexOf(visit))[0]),
+                workload.weighted(visit -> byVisit.get(workload.visits().indexOf(visit))[1])));
+    }
+
+    /** Connecting is left out: under load a connection is there already. */
+    private static double serviceSeconds(RehearsedCall call) {
+        return (call.timeline().sending() + call.timeline().waiting() + call.timeline().receiving()) / 1e9;
+    }
+
+    /** Mean of all pauses of a visit, in seconds. */
+    private static double pausePerVisit(Workload workload, ThinkTime usual) {
+        return workload.weighted(visit -> visit.repeat() * visit.calls().stream()
+                .mapToDouble(call -> seconds(call.thinkTime().orElse(usual).mean())).sum());
+    }
+
+    private static double seconds(Duration duration) {
+        return duration.toNanos() / 1e9;
+    }
+}

@@ -1,0 +1,55 @@
+package kadrem.core.study;
+
+import java.util.Locale;
+
+/** Figures as they are written everywhere: three significant digits and the unit. */
+public final class Written {
+    private Written() {
+    }
+
+    /** "12.4 ms", "1.83 s", "41,200/s", "0.12 %", "312 MiB": three significant digits and the unit. */
+    public static String value(Metric.Unit unit, double value) {
+        return switch (unit) {
+            case NANOSECONDS -> duration(value);
+            case PER_SECOND -> significant(value) + "/s";
+            case SHARE -> significant(value * 100) + " %";
+            case CPU_MILLISECONDS -> significant(value) + " ms";
+            case BYTES -> bytes(value);
+        };
+    }
+
+    /** A duration given in nanoseconds, in the unit that suits it. */
+    public static String duration(double nanos) {
+        if (nanos < 999.5) {
+            return significant(nanos) + " ns";
+        }
+        if (nanos < 999.5e3) {
+            return significant(nanos / 1e3) + " µs";
+        }
+        return nanos < 999.5e6 ? significant(nanos / 1e6) + " ms" : significant(nanos / 1e9) + " s";
+    }
+
+    public static String bytes(double bytes) {
+        if (bytes < 1024) {
+            return significant(bytes) + " B";
+        }
+        if (bytes < 1024 * 1024) {
+            return significant(bytes / 1024) + " KiB";
+        }
+        return bytes < 1024.0 * 1024 * 1024
+                ? significant(bytes / 1024 / 1024) + " MiB"
+                : significant(bytes / 1024 / 1024 / 1024) + " GiB";
+    }
+
+    /** Three significant digits, thousands grouped, no exponent; small whole numbers as they are. */
+    public static String significant(double value) {
+        if (value == Math.rint(value) && Math.abs(value) < 1000) {
+            return Long.toString((long) value);
+        }
+        int magnitude = (int) Math.floor(Math.log10(Math.abs(value)));
+        double step = Math.pow(10, magnitude - 2);
+        double rounded = Math.round(value / step) * step;
+        int decimals = Math.clamp(2 - (int) Math.floor(Math.log10(Math.abs(rounded)) + 1e-12), 0, 9);
+        return String.format(Locale.ROOT, "%,." + decimals + "f", rounded);
+    }
+}

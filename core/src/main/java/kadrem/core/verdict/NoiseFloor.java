@@ -1,0 +1,102 @@
+package kadrem.core.verdict;
+
+import kadrem.core.study.Written;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+import kadrem.core.measure.RunRecord;
+import kadrem.core.stats.SignedRank;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
+import kadrem.core.study.Question;
+import kadrem.core.study.Study;
+
+/**
+ * The difference that appears between a candidate and itself: of each metric the largest absolute bound of the interval
+ * (the maximum of |low| and |high|, of ratios on the logarithmic scale). A margin below it asks for more than the
+ * arrangement can show.
+ *
+ * @param candidate id of the candidate that was measured against itself
+ * @param rounds rounds in which both runs are complete and sound
+ */
+public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
+    private static final String AGAIN = "-again";
+
+    public NoiseFloor {
+        floors = List.copyOf(floors);
+    }
+
+    /**
+     * The floor of one metric.
+     *
+     * @param size a ratio less 1 for metrics compared as ratios (0.04 is 4 %), an absolute difference for the others
+     */
+    public record Floor(Metric metric, double size, SignedRank.Interval interval) {
+    }
+
+    /** The study of the runs by which the floor of {@code candidate} is found: the same candidate twice. */
+    public static Study study(Study study, String candidate) {
+        Candidate one = study.candidate(candidate)
+                .orElseThrow(() -> new IllegalArgumentException(candidate + " is not a candidate of the study"));
+        var again = new Candidate(one.id() + AGAIN, one.name() + " again", one.address(), one.launch(), one.ready(),
+                one.reset(), one.version(), one.access());
+        Question asked = study.question();
+        var question = new Question("How much does " + one.name() + " differ from itself?", one.id(),
+                asked.significance(), asked.deciders(), asked.requirements());
+        Plan plan = study.plan();
+        return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
+                new Plan(plan.rounds(), plan.seed(), plan.pause()), study.agreement(), study.intended(),
+                study.judgement());
+    }
+
+    /**
+     * The floor from the runs of such studies.
+     *
+     * @return empty where no candidate has enough rounds for an interval; of several candidates the one with most rounds
+     */
+    public static Optional<NoiseFloor> of(Study study, List<RunRecord> runs) {
+        return study.candidates().stream().map(candidate -> of(study, candidate.id(), runs))
+                .filter(floor -> !floor.floors().isEmpty())
+                .max(java.util.Comparator.comparingInt(NoiseFloor::rounds));
+    }
+
+    private static NoiseFloor of(Study study, String candidate, List<RunRecord> runs) {
+        Comparison comparison = Comparison.of(study(study, candidate), runs);
+        var floors = new ArrayList<Floor>();
+        int rounds = 0;
+        for (PairComparison pair : comparison.pairs()) {
+            rounds = Math.max(rounds, pair.rounds());
+            pair.interval().ifPresent(interval -> floors.add(new Floor(pair.metric(), size(pair.metric(), interval),
+                    interval)));
+        }
+        return new NoiseFloor(candidate, rounds, floors);
+    }
+
+    private static double size(Metric metric, SignedRank.Interval interval) {
+        return metric.scale() == Metric.Scale.RATIO
+                ? Math.exp(Math.max(Math.abs(Math.log(interval.low())), Math.abs(Math.log(interval.high())))) - 1
+                : Math.max(Math.abs(interval.low()), Math.abs(interval.high()));
+    }
+
+    public Optional<Floor> floor(Metric metric) {
+        return floors.stream().filter(one -> one.metric() == metric).findFirst();
+    }
+
+    /** The metrics that decide whose margin lies below the floor, in sentences. */
+    public List<String> marginsBelow(Question question) {
+        return question.deciders().stream()
+                .flatMap(decider -> floor(decider.metric()).filter(floor -> decider.margin() < floor.size()).stream()
+                        .map(floor -> "The margin of " + words(decider.metric(), decider.margin()) + " for "
+                                + decider.metric().label() + " lies below the noise floor of "
+                                + words(decider.metric(), floor.size())
+                                + ": so small a difference appears between a candidate and itself."))
+                .toList();
+    }
+
+    /** "4.1 %" or "0.2 points". */
+    public static String words(Metric metric, double size) {
+        return Written.significant(size * 100) + (metric.scale() == Metric.Scale.RATIO ? " %" : " points");
+    }
+}

@@ -1,0 +1,113 @@
+package kadrem.core.examine;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.IntStream;
+
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.Phase;
+import org.HdrHistogram.Histogram;
+import org.junit.jupiter.api.Test;
+
+class RunViewTest {
+    private static Histogram times(long... nanos) {
+        Histogram histogram = Latency.forRun();
+        for (long one : nanos) {
+            Latency.record(histogram, one);
+        }
+        return histogram;
+    }
+
+    private static CallView.Counts counts(long sent, long good, long timeouts) {
+        return new CallView.Counts(sent, good, Map.of(FailureKind.TIMEOUT, timeouts), sent * 100, good * 1000);
+    }
+
+    /** Two calls over a second of warm-up and two measured ones. */
+    private static RunView view(Selection selection) {
+        var view = new RunView.Builder(selection);
+        view.response(0, Phase.WARM_UP, "look", times(90_000_000));
+        view.counts(0, Phase.WARM_UP, "look", counts(1, 1, 0));
+        for (int second = 1; second <= 2; second++) {
+            view.response(second, Phase.MEASURED, "look", times(1_000_000, 2_000_000, 3_000_000));
+            view.service(second, Phase.MEASURED, "look", times(900_000));
+            view.response(second, Phase.MEASURED, "book", times(20_000_000L * second));
+            view.counts(second, Phase.MEASURED, "look", counts(4, 3, 1));
+            view.counts(second, Phase.MEASURED, "book", counts(1, 1, 0));
+            view.whole(second, 5, 2, 1);
+            view.lag(second, 40_000);
+        }
+        return view.build();
+    }
+
+    @Test
+    void whatWasDueInTheMeasuredPartIsCounted() {
+        RunView view = view(Selection.ALL);
+        assertThat(view.calls()).extracting(CallView::name).containsExactly("look", "book");
+        assertThat(view.total().sent()).isEqualTo(10);
+        assertThat(view.total().good()).isEqualTo(8);
+        assertThat(view.total().failedTotal()).isEqualTo(2);
+        assertThat(view.total().bytesIn()).isEqualTo(8000);
+        assertThat(view.total().response().getTotalCount()).isEqualTo(8);
+        assertThat(view.total().response().getMaxValue() / 1e6).isCloseTo(40, within(0.1));
+        assertThat(view.countedSeconds()).isEqualTo(2);
+        assertThat(view.throughput()).isEqualTo(4);
+    }
+
+    @Test
+    void theCourseShowsTheWarmUpToo() {
+        RunView view = view(Selection.ALL.between(2, 3));
+        assertThat(view.seconds()).hasSize(3);
+        assertThat(view.seconds().getFirst().p99() / 1e6).isCloseTo(90, within(0.1));
+        assertThat(view.seconds().get(1).intended()).isEqualTo(5);
+        assertThat(view.density().count(0, view.density().filled()[1] - 1)).isEqualTo(1);
+    }
+
+    @Test
+    void aCallAndATimeAreLeftOut() {
+        RunView without = view(Selection.ALL.without(Set.of("book")));
+        assertThat(without.total().sent()).isEqualTo(8);
+        assertThat(without.seconds().getLast().p99() / 1e6).isCloseTo(3, within(0.01));
+        RunView part = view(Selection.ALL.between(2, 3));
+        assertThat(part.total().sent()).isEqualTo(5);
+        assertThat(part.countedSeconds()).isEqualTo(1);
+        assertThat(part.measuredFrom()).isEqualTo(2);
+        assertThat(view(Selection.ALL.between(7, 9)).countedSeconds()).isZero();
+        assertThatThrownBy(() -> Selection.ALL.between(3, 3)).isInstanceOf(IllegalArgumentException.class);
+    }
+
+    /** What the parts give together is what HdrHistogram gives of all values at once. */
+    @Test
+    void percentilesAreThoseOfAllValuesTogether() {
+        Histogram whole = Latency.forRun();
+        var view = new RunView.Builder(Selection.ALL);
+        for (int second = 0; second < 50; second++) {
+            int seed = second;
+            Histogram part = times(IntStream.range(0, 200).mapToLong(i -> 10_000L * ((i * 37 + seed * 101) % 5000) + 1)
+                    .toArray());
+            whole.add(part);
+            view.response(second, Phase.MEASURED, "a", part);
+        }
+        Histogram read = view.build().total().response();
+        for (double percentile : new double[]{0, 10, 50, 90, 99, 99.9, 100}) {
+            assertThat(read.getValueAtPercentile(percentile)).isEqualTo(whole.getValueAtPercentile(percentile));
+        }
+    }
+
+    @Test
+    void aTailOfFewCallsIsWeak() {
+        var view = new RunView.Builder(Selection.ALL);
+        for (int i = 0; i < 10; i++) {
+            view.response(i, Phase.MEASURED, "a",
+                    times(IntStream.range(0, 100).mapToLong(n -> 1_000_000 + n).toArray()));
+        }
+        CallView call = view.build().total();
+        assertThat(call.isWeak(99)).as("10 of 1,000 calls took longer").isFalse();
+        assertThat(call.isWeak(99.1)).isTrue();
+        assertThat(call.isWeak(99.9)).isTrue();
+    }
+}

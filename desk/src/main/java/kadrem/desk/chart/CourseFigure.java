@@ -1,0 +1,93 @@
+package kadrem.desk.chart;
+
+import java.awt.Color;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.function.DoubleFunction;
+
+import org.jfree.chart.JFreeChart;
+import org.jfree.chart.axis.NumberAxis;
+import org.jfree.chart.axis.NumberTickUnit;
+import org.jfree.chart.plot.IntervalMarker;
+import org.jfree.chart.plot.XYPlot;
+import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
+import org.jfree.chart.ui.Layer;
+import org.jfree.data.RangeType;
+import org.jfree.data.xy.XYSeries;
+import org.jfree.data.xy.XYSeriesCollection;
+
+/** One figure of several runs over the time of a run, one line a run, the warm-up and the chosen time shaded. */
+public final class CourseFigure {
+    private CourseFigure() {
+    }
+
+    /**
+     * One line.
+     *
+     * @param points seconds after the start of the warm-up, with values
+     */
+    public record Course(String name, Color colour, List<double[]> points) {
+    }
+
+    /**
+     * @param title what is drawn, with its unit
+     * @param end last second of the time axis
+     * @param chosen first and last second of a time that was chosen
+     * @param last whether no figure with the same time axis stands below it
+     */
+    public static JFreeChart chart(FigureTheme theme, String title, DoubleFunction<String> labels, List<Course> courses,
+            long warmUp, long end, Optional<double[]> chosen, boolean last) {
+        var data = new XYSeriesCollection();
+        var renderer = new XYLineAndShapeRenderer(true, false);
+        NumberAxis time = time(end, last);
+        NumberAxis values = FigureTheme.axis(title, new NumberText(labels));
+        values.setRangeType(RangeType.POSITIVE);
+        values.setAutoRangeMinimumSize(1e-3);
+        values.setUpperMargin(0.15);
+        var plot = new XYPlot(data, time, values, renderer);
+        JFreeChart chart = theme.chart(plot);
+        plot.setFixedRangeAxisSpace(TimeFigure.leftOfPlot());
+        var names = new LineNames(0.075);
+        for (Course course : courses) {
+            var series = new XYSeries(data.getSeriesCount() + " " + course.name());
+            for (double[] point : course.points()) {
+                if (point[0] <= end && !Double.isNaN(point[1])) {
+                    series.add(point[0], point[1]);
+                }
+            }
+            renderer.setSeriesPaint(data.getSeriesCount(), course.colour());
+            renderer.setSeriesStroke(data.getSeriesCount(), theme.line());
+            data.addSeries(series);
+            if (!series.isEmpty()) {
+                int newest = series.getItemCount() - 1;
+                names.add(course.name(), course.colour(), series.getX(newest).doubleValue(),
+                        series.getY(newest).doubleValue());
+            }
+        }
+        names.write(theme, plot, values.getRange(), y -> y, y -> y);
+        if (warmUp > 0) {
+            plot.addDomainMarker(TimeFigure.warmUp(theme, warmUp), Layer.BACKGROUND);
+        }
+        shade(theme, plot, chosen);
+        return chart;
+    }
+
+    /** The time axis of a run, with room for names behind its end. */
+    static NumberAxis time(long end, boolean titled) {
+        var time = new NumberAxis(titled ? "seconds since the start of the warm-up" : null);
+        time.setRange(0, Math.max(1, end) * 1.1);
+        time.setTickUnit(new NumberTickUnit(TimeFigure.tick(end), new NumberText(
+                second -> second > end ? "" : String.format(Locale.ROOT, "%.0f", second))));
+        return time;
+    }
+
+    /** Marks the time that was chosen. */
+    static void shade(FigureTheme theme, XYPlot plot, Optional<double[]> chosen) {
+        chosen.ifPresent(time -> {
+            Color accent = theme.accent();
+            plot.addDomainMarker(new IntervalMarker(time[0], time[1],
+                    new Color(accent.getRed(), accent.getGreen(), accent.getBlue(), 40)), Layer.FOREGROUND);
+        });
+    }
+}

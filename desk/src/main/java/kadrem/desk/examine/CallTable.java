@@ -1,0 +1,178 @@
+package kadrem.desk.examine;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+
+import javafx.beans.property.SimpleObjectProperty;
+import javafx.collections.FXCollections;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.SelectionMode;
+import javafx.scene.control.TableCell;
+import javafx.scene.control.TableColumn;
+import javafx.scene.control.TableView;
+import javafx.scene.input.Clipboard;
+import javafx.scene.input.ClipboardContent;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.examine.CallView;
+import kadrem.core.study.Written;
+import kadrem.desk.chart.RunLine;
+import org.HdrHistogram.Histogram;
+
+/** Every call of the chosen runs, and all calls of each together, in figures. */
+final class CallTable {
+    private static final double ROW_HEIGHT = 25;
+
+    private final TableView<Row> table = new TableView<>();
+    private final Label note = new Label("Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
+            + " calls took longer: read it with care. Click a head to sort; Ctrl C copies the chosen rows.");
+    private final VBox view = new VBox(6, table, note);
+    private final List<Column> columns = new ArrayList<>();
+
+    /** @param whole calls of the run together, for shares */
+    record Row(String run, CallView call, CallView whole, int seconds) {
+    }
+
+    /**
+     * A column.
+     *
+     * @param value by which it is sorted and which is copied
+     * @param text as it is read
+     */
+    private record Column(String name, Function<Row, Comparable<?>> value, Function<Row, String> text) {
+    }
+
+    CallTable() {
+        column("run", 44, false, Row::run, Row::run);
+        column("call", 100, false, row -> row.call().name(), row -> row.call().name());
+        number("sent", 58, row -> (double) row.call().sent(), CallTable::count);
+        number("failed", 52, row -> (double) row.call().failedTotal(), CallTable::count);
+        number("share %", 60, row -> 100.0 * row.call().sent() / Math.max(1, row.whole().sent()), Written::significant);
+        number("good/s", 60, row -> (double) row.call().good() / Math.max(1, row.seconds()), Written::significant);
+        for (double percentile : new double[]{50, 90, 95, 99, 99.9}) {
+            percentile(percentile);
+        }
+        time("max", row -> (double) response(row).getMaxValue());
+        time("mean", row -> response(row).getMean());
+        time("SD", row -> response(row).getStdDeviation());
+        time("min", row -> (double) response(row).getMinValue());
+        number("good", 66, row -> (double) row.call().good(), CallTable::count);
+        number("KiB in", 70, row -> row.call().bytesIn() / 1024.0, Written::significant);
+        number("KiB out", 70, row -> row.call().bytesOut() / 1024.0, Written::significant);
+        table.setId("call-table");
+        table.setAccessibleText("calls of the chosen runs, times in milliseconds");
+        table.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
+        table.setFixedCellSize(ROW_HEIGHT);
+        table.setTableMenuButtonVisible(true);
+        table.setPlaceholder(new Label("No call of the chosen runs lies in the chosen time."));
+        table.setOnKeyPressed(event -> {
+            if (new KeyCodeCombination(KeyCode.C, KeyCombination.SHORTCUT_DOWN).match(event)) {
+                put(csv(table.getSelectionModel().getSelectedItems()));
+            }
+        });
+        VBox.setVgrow(table, Priority.ALWAYS);
+        VBox.setVgrow(view, Priority.ALWAYS);
+        note.getStyleClass().add("muted");
+        note.setWrapText(true);
+    }
+
+    private static Histogram response(Row row) {
+        return row.call().response();
+    }
+
+    private static String count(double number) {
+        return String.format(Locale.ROOT, "%,.0f", number);
+    }
+
+    private void percentile(double percentile) {
+        String name = "p" + Written.significant(percentile);
+        number(name, 60, row -> response(row).getValueAtPercentile(percentile) / 1e6, Written::significant,
+                row -> row.call().isWeak(percentile) ? "~" : "");
+    }
+
+    private void time(String name, Function<Row, Double> nanos) {
+        number(name, 62, row -> response(row).getTotalCount() == 0 ? 0 : nanos.apply(row) / 1e6, Written::significant);
+    }
+
+    private void number(String name, double width, Function<Row, Double> value, Function<Double, String> text) {
+        number(name, width, value, text, _ -> "");
+    }
+
+    private void number(String name, double width, Function<Row, Double> value, Function<Double, String> text,
+            Function<Row, String> mark) {
+        column(name, width, true, value::apply, row -> mark.apply(row) + text.apply(value.apply(row)));
+    }
+
+    private void column(String name, double width, boolean figures, Function<Row, Comparable<?>> value,
+            Function<Row, String> text) {
+        columns.add(new Column(name, value, text));
+        var column = new TableColumn<Row, Row>(name);
+        column.setPrefWidth(width);
+        column.setCellValueFactory(row -> new SimpleObjectProperty<>(row.getValue()));
+        column.setComparator((a, b) -> compare(value.apply(a), value.apply(b)));
+        column.setCellFactory(_ -> new TableCell<>() {
+            @Override
+            protected void updateItem(Row item, boolean empty) {
+                super.updateItem(item, empty);
+                setText(empty || item == null ? "" : text.apply(item));
+            }
+        });
+        if (figures) {
+            column.getStyleClass().add("figure-column");
+        }
+        table.getColumns().add(column);
+    }
+
+    private static int compare(Comparable<?> a, Comparable<?> b) {
+        return a instanceof Double left && b instanceof Double right
+                ? Double.compare(left, right)
+                : a.toString().compareTo(b.toString());
+    }
+
+    Node view() {
+        return view;
+    }
+
+    void show(List<RunLine> runs) {
+        var rows = new ArrayList<Row>();
+        for (RunLine run : runs) {
+            CallView whole = run.view().total();
+            run.view().calls().forEach(
+                    call -> rows.add(new Row(run.name(), call, whole, run.view().countedSeconds())));
+            rows.add(new Row(run.name(), whole, whole, run.view().countedSeconds()));
+        }
+        List<TableColumn<Row, ?>> order = List.copyOf(table.getSortOrder());
+        table.setItems(FXCollections.observableArrayList(rows));
+        table.getSortOrder().setAll(order);
+    }
+
+    /** Puts all rows on the clipboard. */
+    void copy() {
+        put(csv(table.getItems()));
+    }
+
+    private static void put(String text) {
+        var content = new ClipboardContent();
+        content.putString(text);
+        Clipboard.getSystemClipboard().setContent(content);
+    }
+
+    /** Rows as CSV (RFC 4180) with a heading, times in milliseconds, figures unrounded. */
+    private String csv(List<Row> rows) {
+        return columns.stream().map(Column::name).collect(Collectors.joining(",", "", "\r\n"))
+                + rows.stream().map(row -> columns.stream()
+                        .map(column -> quoted(column.value().apply(row).toString())).collect(Collectors.joining(",")))
+                        .collect(Collectors.joining("\r\n", "", "\r\n"));
+    }
+
+    private static String quoted(String text) {
+        return text.matches("[^\",\r\n]*") ? text : "\"" + text.replace("\"", "\"\"") + "\"";
+    }
+}

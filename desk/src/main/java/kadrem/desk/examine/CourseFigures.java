@@ -1,0 +1,43 @@
+package kadrem.desk.examine;
+
+import java.util.List;
+import java.util.function.ToDoubleFunction;
+
+import kadrem.core.examine.RunView;
+import kadrem.core.measure.SecondSummary;
+
+/** What can be drawn of a run second by second. */
+enum CourseFigures {
+    P50("p50 of response times, ms", second -> second.p50() / 1e6, true), P95("p95 of response times, ms",
+            second -> second.p95() / 1e6, true), P99("p99 of response times, ms", second -> second.p99() / 1e6,
+                    true), GOOD("good calls a second", SecondSummary::good, false), SENT("calls sent a second",
+                            SecondSummary::sent, false), INTENDED("arrivals due a second", SecondSummary::intended,
+                                    false), FAILED("failed calls a second", SecondSummary::failedTotal,
+                                            false), UNDER_WAY("calls under way", SecondSummary::busy,
+                                                    false), BACKLOG("arrivals waiting for a connection",
+                                                            SecondSummary::backlog, false), LAG(
+                                                                    "generator's delay p99, ms",
+                                                                    second -> second.lagP99() / 1e6, false);
+
+    private final String title;
+    private final ToDoubleFunction<SecondSummary> value;
+    private final boolean needsCalls;
+
+    CourseFigures(String title, ToDoubleFunction<SecondSummary> value, boolean needsCalls) {
+        this.title = title;
+        this.value = value;
+        this.needsCalls = needsCalls;
+    }
+
+    @Override
+    public String toString() {
+        return title;
+    }
+
+    /** Middles of the seconds with their values; a second without an answer has no percentile. */
+    List<double[]> points(RunView view) {
+        return view.seconds().stream().filter(second -> !needsCalls || second.p99() > 0)
+                .filter(second -> second.intended() + second.sent() + second.good() + second.failedTotal() > 0)
+                .map(second -> new double[]{second.second() + 0.5, value.applyAsDouble(second)}).toList();
+    }
+}

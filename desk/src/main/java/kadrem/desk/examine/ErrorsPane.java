@@ -1,0 +1,114 @@
+package kadrem.desk.examine;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.function.Function;
+
+import javafx.beans.property.SimpleStringProperty;
+import javafx.collections.FXCollections;
+import javafx.geometry.Orientation;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.SplitPane;
+import javafx.scene.control.TableColumn;
+import javafx.scene.control.TableView;
+import javafx.scene.control.TextArea;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import kadrem.core.examine.CallView;
+import kadrem.core.measure.Exchange;
+import kadrem.core.study.Written;
+import kadrem.desk.chart.RunLine;
+
+/** What failed, by kind and call, and the exchanges that were kept: the first failures of each kind and the slowest calls. */
+final class ErrorsPane {
+    private static final double ROW_HEIGHT = 25;
+
+    private final Label sums = new Label();
+    private final TableView<Kept> kept = new TableView<>();
+    private final TextArea text = new TextArea();
+    private final VBox view;
+
+    /** An example of a run. */
+    record Kept(String run, Exchange exchange) {
+    }
+
+    ErrorsPane() {
+        sums.setWrapText(true);
+        sums.setMinHeight(Region.USE_PREF_SIZE);
+        kept.setFixedCellSize(ROW_HEIGHT);
+        sums.setId("failure-sums");
+        column("run", 52, one -> one.run());
+        column("at, s", 70, one -> String.format(Locale.ROOT, "%.2f", one.exchange().dueSeconds()));
+        column("call", 150, one -> one.exchange().call());
+        column("why kept", 150, one -> one.exchange().reason());
+        column("status", 60, one -> one.exchange().status() == 0 ? "none" : Integer.toString(one.exchange().status()));
+        column("response time", 110, one -> Written.duration(one.exchange().responseNanos()));
+        column("what was missing", 300, one -> one.exchange().detail());
+        kept.setId("kept-exchanges");
+        kept.setAccessibleText("kept exchanges");
+        kept.setPlaceholder(new Label("No exchange was kept in the chosen time."));
+        kept.getSelectionModel().selectedItemProperty().addListener((_, _, one) -> text.setText(one == null
+                ? "Choose an exchange above to read what was sent and what came back."
+                : written(one.exchange())));
+        text.setEditable(false);
+        text.setId("kept-exchange-text");
+        text.getStyleClass().add("exchange-text");
+        text.setText("Choose an exchange above to read what was sent and what came back.");
+        var split = new SplitPane(kept, text);
+        split.setOrientation(Orientation.VERTICAL);
+        VBox.setVgrow(split, Priority.ALWAYS);
+        view = new VBox(8, sums, split);
+        VBox.setVgrow(view, Priority.ALWAYS);
+    }
+
+    private void column(String name, double width, Function<Kept, String> value) {
+        var column = new TableColumn<Kept, String>(name);
+        column.setPrefWidth(width);
+        column.setCellValueFactory(row -> new SimpleStringProperty(value.apply(row.getValue())));
+        kept.getColumns().add(column);
+    }
+
+    private static String written(Exchange exchange) {
+        return "service time " + Written.duration(exchange.serviceNanos()) + ", response time "
+                + Written.duration(exchange.responseNanos()) + (exchange.detail().isEmpty()
+                        ? ""
+                        : "\n" + exchange.detail())
+                + "\n\n" + exchange.request().strip() + "\n\n"
+                + (exchange.response().isEmpty() ? "(no answer)" : exchange.response().strip());
+    }
+
+    Node view() {
+        return view;
+    }
+
+    /** @param examples of all chosen runs, inside the chosen time and of the chosen calls */
+    void show(List<RunLine> runs, List<Kept> examples) {
+        var sentences = new ArrayList<String>();
+        for (RunLine run : runs) {
+            var failed = new ArrayList<String>();
+            for (CallView call : run.view().calls()) {
+                call.failed().forEach((kind, count) -> {
+                    if (count > 0) {
+                        failed.add(String.format(Locale.ROOT, "%,d %s in %s%s", count, kind.id(), call.name(),
+                                span(run, examples, call.name(), kind.id())));
+                    }
+                });
+            }
+            sentences.add(run.name() + ": " + (failed.isEmpty() ? "nothing failed" : String.join("; ", failed)) + ".");
+        }
+        sums.setText(String.join("\n", sentences));
+        kept.setItems(FXCollections.observableArrayList(examples));
+        kept.getSelectionModel().selectFirst();
+    }
+
+    /** When the first of them was due, as far as it was kept. */
+    private static String span(RunLine run, List<Kept> examples, String call, String kind) {
+        return examples.stream().filter(one -> one.run().equals(run.name()))
+                .filter(one -> one.exchange().call().equals(call) && one.exchange().reason().equals(kind))
+                .mapToDouble(one -> one.exchange().dueSeconds()).min().stream()
+                .mapToObj(first -> String.format(Locale.ROOT, ", first at %.1f s", first)).findFirst().orElse("");
+    }
+}

@@ -1,0 +1,210 @@
+package kadrem.desk.measure;
+
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import kadrem.core.measure.LevelResult;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Soundness;
+import kadrem.core.study.Judgement;
+import kadrem.core.study.SoundnessRule;
+import kadrem.core.study.Written;
+import kadrem.desk.Session;
+import kadrem.files.study.Edit;
+
+/**
+ * What a run on record came to: its figures, the levels of a search, and the rules of soundness with their limits, which are
+ * changed here; an unsound run is taken into comparisons with a reason.
+ */
+final class RunStory {
+    private final Session session;
+    private final Consumer<String> rejected;
+    private final VBox view = new VBox(3);
+    private final ToggleButton rules = new ToggleButton("Rules of soundness");
+    private Optional<RunRecord> shown = Optional.empty();
+
+    RunStory(Session session, Consumer<String> rejected) {
+        this.session = session;
+        this.rejected = rejected;
+        rules.getStyleClass().add("small-button");
+        rules.setId("soundness-rules");
+        rules.setOnAction(_ -> session.state().ifPresent(state -> shown.ifPresent(run -> show(state, run))));
+    }
+
+    VBox view() {
+        return view;
+    }
+
+    /** Sentences while there is no run on record to be shown. */
+    void say(String text, String style) {
+        shown = Optional.empty();
+        view.getChildren().setAll(words(text, style));
+    }
+
+    void show(Session.State state, RunRecord run) {
+        shown = Optional.of(run);
+        view.getChildren().clear();
+        if (!run.reason().isEmpty()) {
+            view.getChildren().add(words(run.reason(), "problem"));
+        }
+        run.figures().ifPresent(figures -> view.getChildren().add(words(sentence(figures), "fact")));
+        if (!run.levels().isEmpty()) {
+            view.getChildren().add(levels(run.levels()));
+        }
+        List<Soundness.Finding> broken = run.soundness().stream().filter(finding -> !finding.ok()).toList();
+        broken.forEach(finding -> view.getChildren().add(words("unsound: " + finding.sentence(), "problem")));
+        if (!run.soundness().isEmpty()) {
+            var head = new HBox(10, rules);
+            head.setAlignment(Pos.CENTER_LEFT);
+            if (broken.isEmpty()) {
+                head.getChildren().addFirst(words("Sound: " + run.soundness().size()
+                        + " rules looked at, none broken.", "muted"));
+            } else if (run.hasWholeFigures()) {
+                head.getChildren().addAll(takingIn(state, run));
+            }
+            view.getChildren().add(head);
+            if (rules.isSelected()) {
+                view.getChildren().add(findings(state, run));
+            }
+        }
+        String output = String.join("\n", run.lastOutput());
+        if (!output.isEmpty()) {
+            view.getChildren().add(words("its last output:\n" + output, "output"));
+        }
+    }
+
+    private static String sentence(RunFigures figures) {
+        return String.format(Locale.ROOT,
+                "%,d calls sent, %,d good, %,d failed; response time p50 %s, p95 %s, p99 %s; throughput %s/s.",
+                figures.sent(), figures.good(), figures.failedTotal(), Written.duration(figures.response().p50()),
+                Written.duration(figures.response().p95()), Written.duration(figures.response().p99()),
+                Written.significant(figures.throughput()));
+    }
+
+    /** Level down, figures across. */
+    private static Node levels(List<LevelResult> levels) {
+        var grid = new GridPane();
+        grid.getStyleClass().add("level-grid");
+        grid.setId("levels");
+        List<String> heads = List.of("level", "throughput", "p50", "p99", "failed", "what it showed");
+        for (int i = 0; i < heads.size(); i++) {
+            grid.add(figure(heads.get(i), "attribute"), i, 0);
+        }
+        for (int row = 0; row < levels.size(); row++) {
+            LevelResult level = levels.get(row);
+            Optional<RunFigures> figures = level.figures();
+            List<String> cells = List.of(Written.significant(level.level()),
+                    figures.map(one -> Written.significant(one.throughput()) + "/s").orElse(""),
+                    figures.map(one -> Written.duration(one.response().p50())).orElse(""),
+                    figures.map(one -> Written.duration(one.response().p99())).orElse(""),
+                    figures.map(one -> Written.significant(one.errorShare() * 100) + " %").orElse(""));
+            for (int i = 0; i < cells.size(); i++) {
+                grid.add(figure(cells.get(i)), i, row + 1);
+            }
+            Label verdict = words(level.verdict(), level.step() == LevelResult.Step.PASSED ? "fact" : "problem");
+            GridPane.setHgrow(verdict, Priority.ALWAYS);
+            grid.add(verdict, cells.size(), row + 1);
+        }
+        return grid;
+    }
+
+    private List<Node> takingIn(Session.State state, RunRecord run) {
+        List<Judgement.TakenIn> takenIn = state.study().judgement().takenIn();
+        Optional<String> reason = state.study().judgement().reason(run.id());
+        if (reason.isPresent()) {
+            var out = new Button("Leave it out again");
+            out.getStyleClass().add("small-button");
+            out.setId("leave-out");
+            int index = takenIn.stream().map(Judgement.TakenIn::run).toList().indexOf(run.id());
+            out.setOnAction(_ -> edit(new Edit.Remove("soundness.takenIn", index)));
+            return List.of(words("Taken into the comparison by hand: " + reason.get(), "fact"), out);
+        }
+        var why = new TextField();
+        why.setPromptText("why it may count all the same");
+        why.setId("take-in-reason");
+        why.setPrefWidth(220);
+        var in = new Button("Take it in");
+        in.getStyleClass().add("small-button");
+        in.setId("take-in");
+        in.disableProperty().bind(why.textProperty().isEmpty());
+        in.setOnAction(_ -> edit(new Edit.Insert("soundness.takenIn", takenIn.size(),
+                Map.of("run", run.id(), "reason", why.getText().strip()))));
+        return List.of(why, in);
+    }
+
+    /** Rule, figure and limit; the limit is a field, whose change holds for every run of the study. */
+    private Node findings(Session.State state, RunRecord run) {
+        var grid = new GridPane();
+        grid.getStyleClass().add("level-grid");
+        grid.setId("findings");
+        int row = 0;
+        for (Soundness.Finding finding : run.soundness()) {
+            Optional<SoundnessRule> rule = SoundnessRule.byLabel(finding.rule());
+            grid.add(figure((finding.ok() ? "✓ " : "✕ ") + finding.rule(), finding.ok() ? "fact" : "problem"), 0, row);
+            grid.add(figure(rule.map(one -> one.written(finding.figure())).orElse("")), 1, row);
+            boolean changed = rule.filter(state.study().judgement().limits()::containsKey).isPresent();
+            grid.add(figure(changed ? "limit of this study" : "limit", changed ? "problem" : "attribute"), 2, row);
+            int at = row;
+            rule.ifPresent(one -> grid.add(limit(one, finding.limit()), 3, at));
+            row++;
+        }
+        return grid;
+    }
+
+    private TextField limit(SoundnessRule rule, double limit) {
+        String written = rule.written(limit).replace(" ", "");
+        var field = new TextField(written);
+        field.getStyleClass().addAll("code-field", "figure-field");
+        field.setPrefWidth(92);
+        field.setId("limit-" + rule.id());
+        field.setAccessibleText("limit of " + rule.label() + ", empty for the usual one");
+        Runnable commit = () -> {
+            String text = field.getText().strip();
+            if (!text.equals(written)) {
+                edit(new Edit.Put("soundness.limits", Map.of(rule.id(), text.isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(text))));
+            }
+        };
+        field.setOnAction(_ -> commit.run());
+        return field;
+    }
+
+    private void edit(Edit edit) {
+        session.edit(List.of(edit), rejected);
+    }
+
+    private static Label figure(String text) {
+        return figure(text, "level-figure");
+    }
+
+    /** A label that keeps to one line. */
+    private static Label figure(String text, String style) {
+        Label label = words(text, style);
+        label.setWrapText(false);
+        label.setMinWidth(Region.USE_PREF_SIZE);
+        return label;
+    }
+
+    static Label words(String text, String style) {
+        var label = new Label(text);
+        label.setWrapText(true);
+        label.getStyleClass().add(style);
+        return label;
+    }
+}

@@ -1,0 +1,127 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.List;
+
+import javafx.geometry.Bounds;
+import javafx.geometry.Point2D;
+import javafx.scene.Node;
+import javafx.scene.control.CheckMenuItem;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.TableView;
+import javafx.scene.control.TextArea;
+import javafx.scene.input.Clipboard;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIf;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Recorded runs of the demo study are looked at in the real window. */
+@EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "there is no display; ./kadrem test brings one")
+class ExamineWindowTest {
+    @TempDir
+    private Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+
+    @BeforeEach
+    void begin() throws Exception {
+        window.prepare();
+        window.open(DrivenWindow.copyOfDemo(folder));
+        window.go("examine");
+    }
+
+    @AfterEach
+    void end() throws Exception {
+        window.close();
+    }
+
+    private void awaitRows(int rows) throws Exception {
+        DrivenWindow.await(rows + " rows", () -> window.robot().lookup("#call-table").tryQueryAs(TableView.class)
+                .filter(found -> found.getItems().size() == rows).isPresent());
+    }
+
+    /** The table as it is copied, cell by cell. */
+    private List<List<String>> copied() throws Exception {
+        window.press("copy-calls");
+        return WaitForAsyncUtils.asyncFx(() -> Clipboard.getSystemClipboard().getString()).get().lines()
+                .map(line -> List.of(line.split(",", -1))).toList();
+    }
+
+    @Test
+    void runsAndCallsAreChosenAndTheTableFollows() throws Exception {
+        // three candidates in the last sound round, four calls and their sum
+        awaitRows(15);
+        List<List<String>> rows = copied();
+        int sent = rows.getFirst().indexOf("sent");
+        assertThat(rows.get(5).get(1)).isEqualTo("all calls");
+        assertThat(rows.subList(1, 5).stream().mapToDouble(row -> Double.parseDouble(row.get(sent))).sum())
+                .isEqualTo(Double.parseDouble(rows.get(5).get(sent)));
+        window.press("examine-all-loop");
+        awaitRows(60);
+        window.press("examine-all-loop");
+        awaitRows(10);
+        WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#examine-calls").queryAs(MenuButton.class).getItems()
+                .forEach(item -> {
+                    if (item instanceof CheckMenuItem check && check.getText().equals("tides")) {
+                        check.setSelected(false);
+                        check.getOnAction().handle(new javafx.event.ActionEvent());
+                    }
+                })).get();
+        awaitRows(8);
+        DrivenWindow.await("the words", () -> window.says("examine-calls", "3 of 4 calls"));
+    }
+
+    @Test
+    void aTimeIsChosenByDraggingAndEverySideFollows() throws Exception {
+        awaitRows(15);
+        int sent = copied().getFirst().indexOf("sent");
+        double whole = Double.parseDouble(copied().get(5).get(sent));
+        window.press("side-course");
+        Node figure = window.find("course-upper", Node.class).getParent().getParent().getChildrenUnmodifiable().get(1);
+        WaitForAsyncUtils.waitForFxEvents();
+        Bounds place = WaitForAsyncUtils.asyncFx(() -> figure.localToScreen(figure.getBoundsInLocal())).get();
+        double y = place.getCenterY();
+        window.robot().drag(new Point2D(place.getMinX() + place.getWidth() * 0.5, y), MouseButton.PRIMARY)
+                .dropTo(new Point2D(place.getMinX() + place.getWidth() * 0.7, y));
+        DrivenWindow.await("the chosen time", () -> window.says("examine-time", "second "));
+        window.press("side-calls");
+        awaitRows(15);
+        DrivenWindow.await("the figures of that time", () -> !window.says("examine-note", "Reading"));
+        assertThat(Double.parseDouble(copied().get(5).get(sent))).isBetween(whole * 0.1, whole * 0.6);
+        window.press("examine-whole");
+        DrivenWindow.await("the whole run", () -> !window.says("examine-time", "second"));
+    }
+
+    @Test
+    void aKeptExchangeIsRead() throws Exception {
+        awaitRows(15);
+        window.press("side-errors");
+        assertThat(window.text("failure-sums")).contains("nothing failed");
+        TableView<?> kept = window.find("kept-exchanges", TableView.class);
+        DrivenWindow.await("examples", () -> kept.getItems().size() > 10);
+        WaitForAsyncUtils.asyncFx(() -> kept.getSelectionModel().select(3)).get();
+        assertThat(window.find("kept-exchange-text", TextArea.class).getText()).contains("service time")
+                .contains("HTTP/1.1").contains("GET /");
+    }
+
+    @Test
+    void everySideIsDrawn() throws Exception {
+        awaitRows(15);
+        for (String side : List.of("tail", "spread", "course", "density", "hosts")) {
+            window.press("side-" + side);
+            DrivenWindow.await("a figure of " + side,
+                    () -> window.robot().lookup(".station .figure").queryAll().stream().anyMatch(Node::isVisible));
+        }
+        // the brush over a figure lets its menu through
+        Node figure = window.robot().lookup(".station .figure").query();
+        window.robot().rightClickOn(figure);
+        DrivenWindow.await("the menu", () -> window.robot().lookup("Save as a picture…").tryQuery().isPresent());
+        window.robot().push(KeyCode.ESCAPE);
+    }
+}

@@ -1,0 +1,134 @@
+package kadrem.load.campaign;
+
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+import io.netty.bootstrap.ServerBootstrap;
+import io.netty.buffer.ByteBuf;
+import io.netty.buffer.Unpooled;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.ChannelInboundHandlerAdapter;
+import io.netty.channel.ChannelInitializer;
+import io.netty.channel.ChannelOption;
+import io.netty.channel.EventLoopGroup;
+import io.netty.channel.MultiThreadIoEventLoopGroup;
+import io.netty.channel.nio.NioIoHandler;
+import io.netty.channel.socket.nio.NioServerSocketChannel;
+import io.netty.handler.codec.http.DefaultFullHttpResponse;
+import io.netty.handler.codec.http.HttpHeaderNames;
+import io.netty.handler.codec.http.HttpRequest;
+import io.netty.handler.codec.http.HttpResponseStatus;
+import io.netty.handler.codec.http.HttpServerCodec;
+import io.netty.handler.codec.http.HttpVersion;
+import io.netty.handler.codec.http.LastHttpContent;
+import io.netty.util.ReferenceCountUtil;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.study.Call;
+
+/** A peer on loopback that answers each call at once, with the answer that it had in a rehearsal. For the self-check. */
+final class AnsweringPeer implements AutoCloseable {
+    private static final Answer UNKNOWN = new Answer("", Pattern.compile(".*"), 200,
+            List.of(new Call.Header("Content-Type", "application/json")),
+            Unpooled.unreleasableBuffer(Unpooled.copiedBuffer("{}", StandardCharsets.US_ASCII)));
+
+    private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
+    private final Channel listener;
+    private final List<Answer> answers;
+
+    /** What is answered to requests of a method whose path matches. */
+    private record Answer(String method, Pattern path, int status, List<Call.Header> headers, ByteBuf body) {
+    }
+
+    /** @param rehearsed answers by the names of their calls; a call without one gets an empty object */
+    AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed) {
+        answers = answers(calls, rehearsed);
+        listener = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
+                .childOption(ChannelOption.TCP_NODELAY, true).childHandler(new ChannelInitializer<>() {
+                    @Override
+                    protected void initChannel(Channel channel) {
+                        channel.pipeline().addLast(new HttpServerCodec(), new Answering());
+                    }
+                }).bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0)).syncUninterruptibly().channel();
+    }
+
+    int port() {
+        return ((InetSocketAddress) listener.localAddress()).getPort();
+    }
+
+    private static List<Answer> answers(List<Call> calls, List<RehearsedCall> rehearsed) {
+        var made = new ArrayList<Answer>();
+        for (Call call : calls) {
+            Optional<RehearsedCall> answer = rehearsed.stream().filter(one -> one.call().equals(call.name()))
+                    .findFirst();
+            answer.ifPresent(one -> made.add(new Answer(call.method(), path(call.path()), one.status(),
+                    one.headers().stream().filter(AnsweringPeer::isKept).toList(),
+                    Unpooled.unreleasableBuffer(Unpooled.wrappedBuffer(one.body().toArray())))));
+        }
+        return List.copyOf(made);
+    }
+
+    /** The connection is the peer's own, and the body has its whole length. */
+    private static boolean isKept(Call.Header header) {
+        return !List.of("transfer-encoding", "content-length", "connection", "keep-alive")
+                .contains(header.name().toLowerCase(java.util.Locale.ROOT));
+    }
+
+    private static Pattern path(String template) {
+        List<String> parts = Call.split(template);
+        var pattern = new StringBuilder();
+        for (int i = 0; i < parts.size(); i++) {
+            pattern.append(i % 2 == 0 ? Pattern.quote(parts.get(i)) : "[^/?&]*");
+        }
+        return Pattern.compile(pattern.toString());
+    }
+
+    private Answer answerTo(String method, String path) {
+        for (Answer answer : answers) {
+            if (answer.method().equals(method) && answer.path().matcher(path).matches()) {
+                return answer;
+            }
+        }
+        return UNKNOWN;
+    }
+
+    private final class Answering extends ChannelInboundHandlerAdapter {
+        private Answer next = UNKNOWN;
+
+        @Override
+        public void channelRead(ChannelHandlerContext context, Object message) {
+            if (message instanceof HttpRequest request) {
+                next = answerTo(request.method().name(), request.uri());
+            }
+            if (message instanceof LastHttpContent) {
+                var response = new DefaultFullHttpResponse(HttpVersion.HTTP_1_1,
+                        HttpResponseStatus.valueOf(next.status()), next.body().duplicate());
+                next.headers().forEach(header -> response.headers().add(header.name(), header.value()));
+                response.headers().set(HttpHeaderNames.CONTENT_LENGTH, next.body().readableBytes());
+                context.write(response);
+            }
+            ReferenceCountUtil.release(message);
+        }
+
+        @Override
+        public void channelReadComplete(ChannelHandlerContext context) {
+            context.flush();
+        }
+
+        @Override
+        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+            context.close();
+        }
+    }
+
+    @Override
+    public void close() {
+        listener.close();
+        group.shutdownGracefully(0, 100, java.util.concurrent.TimeUnit.MILLISECONDS);
+    }
+}

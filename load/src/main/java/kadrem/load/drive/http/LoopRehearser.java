@@ -1,0 +1,146 @@
+package kadrem.load.drive.http;
+
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+
+import io.netty.channel.EventLoopGroup;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.Bytes;
+import kadrem.core.study.Call;
+import kadrem.load.content.Decoding;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.content.UnreadableContent;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.engine.Transport;
+
+/**
+ * Single exchanges over the carrier that a run uses, for every wire that is not plain HTTP/1.1 on a kept connection. It
+ * tells connect and TLS apart; sending, waiting and receiving are one. One thread at a time.
+ */
+final class LoopRehearser implements Rehearser {
+    private static final int MOST_TEXT = 256 * 1024;
+
+    private final HttpParts parts;
+    private final long usualTimeoutMillis;
+    private final EventLoopGroup group;
+    private final InspectableCarrier carrier;
+    private CompletableFuture<Answer> result = new CompletableFuture<>();
+    private volatile long connect;
+    private volatile long handshake;
+
+    private record Answer(long nanos, Optional<FailureKind> failure, int status, long bytes, String detail, String head,
+            byte[] body) {
+    }
+
+    LoopRehearser(HttpDriver driver, HttpParts parts, Transport transport, long usualTimeoutMillis) {
+        this.parts = parts;
+        this.usualTimeoutMillis = usualTimeoutMillis;
+        group = transport.newGroup(1, Thread.ofPlatform().name("kadrem-rehearser").daemon().factory());
+        carrier = driver.carrier(group.next(), new Told());
+        carrier.keepAnswers();
+    }
+
+    /** Results of the carrier, on its loop. */
+    private final class Told implements Carrier.Listener {
+        @Override
+        public void sent(long nanos, int bytes) {
+            // the exchange is timed from its beginning
+        }
+
+        @Override
+        public void connected(long connectNanos, long handshakeNanos) {
+            connect = connectNanos;
+            handshake = handshakeNanos;
+        }
+
+        @Override
+        public void good(long nanos, int status, long bytes) {
+            result.complete(new Answer(nanos, Optional.empty(), status, bytes, "", carrier.head(),
+                    carrier.answerBody()));
+        }
+
+        @Override
+        public void failed(long nanos, FailureKind kind, int status, long bytes, String detail) {
+            result.complete(new Answer(nanos, Optional.of(kind), status, bytes, detail, carrier.head(),
+                    carrier.answerBody()));
+        }
+    }
+
+    @Override
+    public RehearsedCall call(String visit, int number, CallValues values) {
+        Call call = parts.calls()[number];
+        long timeout = call.timeout().map(Duration::toMillis).orElse(usualTimeoutMillis);
+        connect = 0;
+        handshake = 0;
+        result = new CompletableFuture<>();
+        String shown = parts.templates()[number].shown(values, MOST_TEXT);
+        long begun = System.nanoTime();
+        group.execute(() -> carrier.send(number, values));
+        Answer answer = await(timeout);
+        long total = answer.nanos() - begun;
+        byte[] decoded = answer.body();
+        String detail = answer.detail();
+        List<Call.Header> headers = headers(answer.head());
+        String coding = headers.stream().filter(one -> one.name().equalsIgnoreCase("content-encoding"))
+                .map(Call.Header::value).findFirst().orElse("");
+        try {
+            decoded = Decoding.decode(answer.body(), coding);
+        } catch (UnreadableContent cause) {
+            detail = detail.isEmpty() ? String.valueOf(cause.getMessage()) : detail;
+        }
+        long within = call.expected().within().map(Duration::toNanos).orElse(Long.MAX_VALUE);
+        Optional<FailureKind> failure = answer.failure();
+        if (failure.isEmpty() && total > within) {
+            failure = Optional.of(FailureKind.FAILED_EXPECTATION);
+            detail = "it took " + total / 1_000_000 + " ms, and should take at most " + within / 1_000_000 + " ms";
+        }
+        return new RehearsedCall(visit, call.name(), shown, answer.status(), headers, answer.bytes(),
+                Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
+                new Timeline(0, connect, handshake, 0, Math.max(0, total - connect - handshake), 0), failure,
+                parts.secrets().mask(detail));
+    }
+
+    private Answer await(long timeoutMillis) {
+        try {
+            return result.get(timeoutMillis, TimeUnit.MILLISECONDS);
+        } catch (TimeoutException _) {
+            group.execute(() -> carrier.abandon(FailureKind.TIMEOUT));
+            return result.join();
+        } catch (InterruptedException _) {
+            Thread.currentThread().interrupt();
+            group.execute(() -> carrier.abandon(FailureKind.CLOSED));
+            return result.join();
+        } catch (ExecutionException impossible) {
+            throw new IllegalStateException("a result is never an exception", impossible);
+        }
+    }
+
+    private List<Call.Header> headers(String head) {
+        var headers = new ArrayList<Call.Header>();
+        String[] lines = head.split("\r?\n");
+        for (int i = 1; i < lines.length; i++) {
+            int colon = lines[i].indexOf(':');
+            if (colon > 0) {
+                headers.add(new Call.Header(lines[i].substring(0, colon),
+                        parts.secrets().mask(lines[i].substring(colon + 1).strip())));
+            }
+        }
+        return headers;
+    }
+
+    @Override
+    public void close() {
+        group.execute(carrier::close);
+        group.shutdownGracefully(0, 1, TimeUnit.SECONDS).awaitUninterruptibly(2, TimeUnit.SECONDS);
+    }
+}

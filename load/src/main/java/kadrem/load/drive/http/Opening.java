@@ -1,0 +1,121 @@
+package kadrem.load.drive.http;
+
+import java.net.ConnectException;
+import java.net.SocketAddress;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+import javax.net.ssl.SSLException;
+
+import io.netty.bootstrap.Bootstrap;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelFuture;
+import io.netty.channel.ChannelInitializer;
+import io.netty.handler.ssl.ApplicationProtocolNames;
+import io.netty.handler.ssl.SslHandler;
+import io.netty.util.concurrent.Future;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Address;
+import kadrem.core.study.Wire;
+import kadrem.load.drive.TlsContext;
+import org.jspecify.annotations.Nullable;
+
+/** Makes connections to one candidate, with the TLS handshake where there is one, and times both. Confined to a lane. */
+final class Opening {
+    private static final int MOST_DETAIL = 200;
+
+    private final Bootstrap bootstrap;
+    private final SocketAddress remote;
+    private final Optional<TlsContext> tls;
+    private final Address address;
+    private final boolean wantsHttp2;
+
+    Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire) {
+        this.bootstrap = bootstrap;
+        this.remote = remote;
+        this.tls = tls;
+        this.address = address;
+        wantsHttp2 = wire.protocol() == Wire.Protocol.HTTP_2;
+    }
+
+    /** What became of an opening. */
+    interface Result {
+        /** @param handshakeNanos 0 without TLS */
+        void made(Channel channel, long connectNanos, long handshakeNanos);
+
+        void failed(FailureKind kind, String detail);
+    }
+
+    /**
+     * Begins to open a connection.
+     *
+     * @param pipeline adds the handlers behind TLS
+     * @return closes what is being opened, after which no result follows
+     */
+    Runnable begin(Consumer<Channel> pipeline, Result result) {
+        long begun = System.nanoTime();
+        ChannelFuture connected = bootstrap.clone().handler(new ChannelInitializer<Channel>() {
+            @Override
+            protected void initChannel(Channel made) {
+                tls.ifPresent(context -> made.pipeline().addLast("tls",
+                        context.forConnection().newHandler(made.alloc(), address.host(), address.port())));
+                pipeline.accept(made);
+            }
+        }).connect(remote);
+        var given = new boolean[1];
+        connected.addListener(future -> {
+            long connect = System.nanoTime() - begun;
+            if (given[0]) {
+                connected.channel().close();
+            } else if (!future.isSuccess()) {
+                result.failed(kindOf(future.cause()), "");
+            } else if (connected.channel().pipeline().get("tls") instanceof SslHandler handshaking) {
+                handshaking.handshakeFuture().addListener(done -> {
+                    if (given[0]) {
+                        connected.channel().close();
+                    } else {
+                        shaken(connected.channel(), handshaking, done, connect, System.nanoTime() - begun, result);
+                    }
+                });
+            } else {
+                result.made(connected.channel(), connect, 0);
+            }
+        });
+        return () -> {
+            given[0] = true;
+            connected.channel().close();
+        };
+    }
+
+    private void shaken(Channel channel, SslHandler handler, Future<? super Channel> done, long connect, long both,
+            Result result) {
+        if (!done.isSuccess()) {
+            channel.close();
+            result.failed(kindOf(done.cause()), reason(done.cause()));
+        } else if (wantsHttp2 && !ApplicationProtocolNames.HTTP_2.equals(handler.applicationProtocol())) {
+            channel.close();
+            result.failed(FailureKind.TLS, "the server did not choose HTTP/2 (ALPN)");
+        } else {
+            result.made(channel, connect, Math.max(1, both - connect));
+        }
+    }
+
+    /** What the innermost cause says, such as that a certificate is for another name. */
+    private static String reason(@Nullable Throwable failure) {
+        Throwable cause = failure;
+        while (cause != null && cause.getCause() != null) {
+            cause = cause.getCause();
+        }
+        String message = cause == null || cause.getMessage() == null ? "" : cause.getMessage();
+        return message.substring(0, Math.min(MOST_DETAIL, message.length()));
+    }
+
+    static FailureKind kindOf(@Nullable Throwable cause) {
+        if (cause instanceof SSLException) {
+            return FailureKind.TLS;
+        }
+        String message = String.valueOf(cause == null ? "" : cause.getMessage());
+        boolean refused = cause instanceof ConnectException && message.contains("refused");
+        return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
+    }
+}

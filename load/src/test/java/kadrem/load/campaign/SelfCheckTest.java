@@ -1,0 +1,74 @@
+package kadrem.load.campaign;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+import kadrem.core.measure.Capacity;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.Address;
+import kadrem.core.study.Bytes;
+import kadrem.core.study.Call;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Capture;
+import kadrem.core.study.Expectations;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
+import kadrem.core.study.Question;
+import kadrem.core.study.StatusSet;
+import kadrem.core.study.Study;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.Isolated;
+
+@Isolated
+class SelfCheckTest {
+    private static final Call LIST = Call.of("list", "GET", "/berths?day=1")
+            .capturing(new Capture("first", new Capture.Source.Json("$.berths[0].id")));
+    private static final Call ONE = Call.of("one", "GET", "/berths/{{first}}")
+            .expecting(new Expectations(StatusSet.ANY_SUCCESS, Optional.empty(),
+                    List.of(new Expectations.Expectation.BodyHolds("Pier"))));
+
+    private static Study study(Call... calls) {
+        var candidate = new Candidate("a", "A", new Address("127.0.0.1", 1, ""), Optional.empty(), "/",
+                Optional.empty(), Optional.empty());
+        return new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))),
+                List.of(candidate), new Workload(List.of(), List.of(new Visit("v", 1, List.of(calls)))),
+                new LoadProfile.Closed(4, Duration.ofSeconds(3), Duration.ofSeconds(1), Duration.ofSeconds(5),
+                        Duration.ofSeconds(5)),
+                new Plan(1, 3, Duration.ZERO));
+    }
+
+    private static RehearsedCall answer(String call, String body) {
+        Bytes bytes = Bytes.of(body.getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        return new RehearsedCall("v", call, "GET", 200, List.of(new Call.Header("Content-Type", "application/json")),
+                body.length(), bytes, bytes, "", Timeline.NONE, Optional.empty(), "");
+    }
+
+    /** Captured values and expectations cost what they will cost, and none fails: the peer answers as in the rehearsal. */
+    @Test
+    void thePeerAnswersAsRehearsed() throws Exception {
+        Study study = study(LIST, ONE);
+        var rehearsal = new Rehearsal(Instant.EPOCH, LoadDigest.of(study),
+                List.of(new Rehearsal.OfCandidate("a",
+                        List.of(answer("list", "{\"berths\":[{\"id\":7}]}"), answer("one", "{\"name\":\"Pier 7\"}")),
+                        "")),
+                List.of());
+        Capacity capacity = SelfCheck.of(study, Path.of("."), Optional.of(rehearsal));
+        assertThat(capacity.peer()).isEqualTo(Capacity.Peer.AS_REHEARSED);
+        assertThat(capacity.failedShare()).isZero();
+        assertThat(capacity.beside()).as("think time of 3 s is left out").isGreaterThan(50);
+        assertThat(capacity.sentence()).contains("with the rehearsed answers");
+        assertThat(capacity.objection(capacity.beside() * 2, true).orElseThrow()).contains("Ask for less");
+        assertThat(capacity.objection(capacity.beside() / 2, true)).isEmpty();
+    }
+}

@@ -1,0 +1,187 @@
+package kadrem.load.engine;
+
+import java.time.Duration;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+
+import io.netty.channel.EventLoop;
+import io.netty.channel.IoHandle;
+import io.netty.channel.IoHandler;
+import io.netty.channel.IoHandlerContext;
+import io.netty.channel.IoRegistration;
+import io.netty.channel.ManualIoEventLoop;
+import io.netty.util.concurrent.MockTicker;
+import io.netty.util.concurrent.Ticker;
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.HostSample;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunTotals;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.study.Address;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.Rehearser;
+
+/**
+ * A run whose clock is handed in, so that hours pass as fast as they can be computed: a real lane with its pace, tallies and
+ * recorder, on a loop that goes by that clock; only the wire is replaced, by answers that come after a service time.
+ */
+final class SimulatedRun {
+    private static final Duration STEP = Duration.ofMillis(2);
+
+    private final MockTicker clock = Ticker.newMockTicker();
+    private final AtomicInteger recorded = new AtomicInteger();
+    private final RunTotals totals;
+    private final LoadProfile load;
+    private final Workload workload;
+    private final long serviceNanos;
+
+    private SimulatedRun(Workload workload, LoadProfile load, Duration service) {
+        this.load = load;
+        this.workload = workload;
+        serviceNanos = service.toNanos();
+        totals = new RunTotals(workload.calls().stream().map(call -> call.name()).toList(),
+                (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
+    }
+
+    /** What a run leaves behind: its figures, and all that it still holds. */
+    record Outcome(RunFigures figures, Object held) {
+    }
+
+    static Outcome of(Workload workload, LoadProfile load, Duration service) {
+        return new SimulatedRun(workload, load, service).run();
+    }
+
+    private Outcome run() {
+        var recorder = new Recorder(1, workload.calls().size(), new Recorded());
+        var loop = new ManualIoEventLoop(null, Thread.currentThread(), _ -> new NoIo(), clock);
+        var order = new LoadOrder(new Address("127.0.0.1", 1, ""), workload, load, 1, 1);
+        var lane = new Lane(0, order, loop, new Answering(), recorder, clock::nanoTime);
+        recorder.start();
+        lane.open();
+        loop.runNow();
+        lane.begin(clock.nanoTime() + TimeUnit.MILLISECONDS.toNanos(10));
+        long steps = 0;
+        while (!lane.finished().isDone()) {
+            loop.runNow();
+            clock.advance(STEP.toNanos(), TimeUnit.NANOSECONDS);
+            steps++;
+            // a second is recorded within the next one, as on a real clock
+            while (recorded.get() < steps / 500 - 3) {
+                Thread.onSpinWait();
+            }
+        }
+        recorder.finish();
+        return new Outcome(totals.figures(), java.util.List.of(this, lane, recorder));
+    }
+
+    private final class Recorded implements LoadListener {
+        @Override
+        public void second(SecondTally tally) {
+            totals.add(tally);
+            recorded.incrementAndGet();
+        }
+
+        @Override
+        public void exchange(Exchange exchange) {
+            // the number of kept exchanges is bounded by the lane
+        }
+
+        @Override
+        public void host(HostSample sample) {
+            totals.add(sample);
+        }
+    }
+
+    /** Answers each call after the service time. */
+    private final class Answering implements Driver {
+        @Override
+        public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+            return new Carrier() {
+                @Override
+                public void open(Runnable whenSettled) {
+                    whenSettled.run();
+                }
+
+                @Override
+                public void send(int call, CallValues values) {
+                    listener.sent(clock.nanoTime(), 100);
+                    loop.schedule(() -> listener.good(clock.nanoTime(), 200, 300), serviceNanos,
+                            TimeUnit.NANOSECONDS);
+                }
+
+                @Override
+                public void beginVisit() {
+                    // nothing of a visit is kept
+                }
+
+                @Override
+                public void abandon(FailureKind kind) {
+                    throw new AssertionError("every call is answered in time, not " + kind.id());
+                }
+
+                @Override
+                public void close() {
+                    // nothing is open
+                }
+
+                @Override
+                public String requestText(int call, CallValues values) {
+                    return "GET";
+                }
+
+                @Override
+                public String responseText() {
+                    return "200";
+                }
+            };
+        }
+
+        @Override
+        public Rehearser newRehearser() {
+            throw new UnsupportedOperationException("a simulation is not rehearsed");
+        }
+
+        @Override
+        public void close() {
+            // nothing is open
+        }
+    }
+
+    /** Nothing comes from the wire. */
+    private static final class NoIo implements IoHandler {
+        @Override
+        public int run(IoHandlerContext context) {
+            return 0;
+        }
+
+        @Override
+        public void prepareToDestroy() {
+            // nothing is held
+        }
+
+        @Override
+        public void destroy() {
+            // nothing is held
+        }
+
+        @Override
+        public IoRegistration register(IoHandle handle) {
+            throw new UnsupportedOperationException("a simulation has no wire");
+        }
+
+        @Override
+        public void wakeup() {
+            // the loop never sleeps
+        }
+
+        @Override
+        public boolean isCompatible(Class<? extends IoHandle> type) {
+            return false;
+        }
+    }
+}
