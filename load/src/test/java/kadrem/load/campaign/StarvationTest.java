@@ -174,22 +174,25 @@ class StarvationTest {
         assertThat(told).contains(broken(SoundnessRule.SCHEDULE_LAG));
     }
 
-    /** Its answers are slow, and that is its own: the generator is on time. On a machine that is taken away nobody is. */
+    /**
+     * Its answers are slow, and that is its own: the generator is on time. What the test sets up (a candidate that is
+     * slower than by itself, a generator that is not) a machine that is taken away may spoil: then it is set up again.
+     */
     @Test
     void aCandidateWithoutProcessorTimeIsNotTheGeneratorsFault() throws Exception {
         needsTwoProcessors();
-        long alone = median(run(1, 0, 2));
-        List<String> told = List.of();
+        var seen = new ArrayList<List<String>>();
         for (int i = 0; i < TRIES; i++) {
-            told = run(1, BURNERS, 5);
-            if (!told.contains(broken(SoundnessRule.SCHEDULE_LAG))) {
-                assertThat(median(told)).as("the candidate is slower than by itself, " + alone + " ns")
-                        .isGreaterThan(alone * 3 / 2);
-                assertThat(told).doesNotContain(broken(SoundnessRule.GENERATOR_CPU),
+            List<String> alone = run(1, 0, 2);
+            List<String> starved = run(1, BURNERS, 5);
+            if (median(starved) > median(alone) * 5 / 4 && !starved.contains(broken(SoundnessRule.SCHEDULE_LAG))) {
+                assertThat(starved).doesNotContain(broken(SoundnessRule.GENERATOR_CPU),
                         broken(SoundnessRule.GENERATOR_GC), broken(SoundnessRule.ACHIEVED_LOAD));
                 return;
             }
+            seen.add(alone);
+            seen.add(starved);
         }
-        Assumptions.abort("this machine is too busy: the generator was late in " + TRIES + " runs: " + told);
+        Assumptions.abort("this machine is too busy to starve only one of the two: " + seen);
     }
 }
