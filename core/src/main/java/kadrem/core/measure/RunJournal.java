@@ -18,6 +18,11 @@ public interface RunJournal {
         }
 
         @Override
+        public void watched(WatchReading reading) {
+            // not kept
+        }
+
+        @Override
         public void exchange(Exchange exchange) {
             // not kept
         }
@@ -36,6 +41,8 @@ public interface RunJournal {
     void second(SecondTally tally);
 
     void host(HostSample sample);
+
+    void watched(WatchReading reading);
 
     void exchange(Exchange exchange);
 

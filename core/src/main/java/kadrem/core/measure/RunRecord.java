@@ -21,20 +21,21 @@ import kadrem.core.study.Judgement;
  * @param machine where it was measured, by attribute
  * @param generator what making the load cost
  * @param levels results of the levels of a ladder or ceiling search; empty for one level
+ * @param watch how the watch of each source of host figures went
  * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
  */
 public record RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
         Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
         Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
         Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
-        Optional<GeneratorFigures> generator, List<LevelResult> levels) {
+        Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch) {
 
     /** A run that has just begun. */
     public static RunRecord begun(String id, int round, String candidate, int position, long streamSeed,
             String studyDigest, Instant started, Map<String, String> machine, Processes processes) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.empty(),
                 RunOutcome.RUNNING, "", List.of(), Map.of(), machine, processes, Optional.empty(), Optional.empty(),
-                List.of(), Optional.empty(), List.of());
+                List.of(), Optional.empty(), List.of(), List.of());
     }
 
     /** Process ids with start instants, by which a leftover is recognised without taking another for it; 0 is none. */
@@ -64,48 +65,55 @@ public record RunRecord(String id, int round, String candidate, int position, lo
     public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.of(end),
                 newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels);
+                generator, levels, watch);
     }
 
     public RunRecord withLastOutput(List<String> lines) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels);
+                generator, levels, watch);
     }
 
     public RunRecord withFingerprint(Map<String, String> found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, found, machine, processes, stream, figures, soundness,
-                generator, levels);
+                generator, levels, watch);
     }
 
     public RunRecord withProcesses(Processes found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, found, stream, figures, soundness,
-                generator, levels);
+                generator, levels, watch);
     }
 
     public RunRecord withResult(StreamDigest digest, RunFigures result, List<Soundness.Finding> findings) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, Optional.of(digest), Optional.of(result),
-                List.copyOf(findings), generator, levels);
+                List.copyOf(findings), generator, levels, watch);
     }
 
     public RunRecord withGenerator(GeneratorFigures own) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels);
+                lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels,
+                watch);
     }
 
     public RunRecord withLevels(List<LevelResult> results) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator,
-                List.copyOf(results));
+                List.copyOf(results), watch);
+    }
+
+    public RunRecord withWatch(List<WatchedSource> sources) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator, levels,
+                List.copyOf(sources));
     }
 
     /** This run judged under the limits of a study that may have changed since it was made. */
     public RunRecord judgedUnder(Judgement judgement) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures,
-                Soundness.under(soundness, judgement.limits()), generator, levels);
+                Soundness.under(soundness, judgement.limits()), generator, levels, watch);
     }
 }

@@ -12,9 +12,19 @@ import java.util.Optional;
  * @param reset what puts its data back to the start before each run
  * @param access sign-in and TLS
  * @param version path whose answer names the version for the fingerprint
+ * @param watch what is watched during its runs beside this host and its launched process
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
-        Optional<Reset> reset, Optional<String> version, Access access) {
+        Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch) {
+    public Candidate {
+        watch = List.copyOf(watch);
+    }
+
+    /** A candidate of which only its launched process and this host are watched. */
+    public Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
+            Optional<Reset> reset, Optional<String> version, Access access) {
+        this(id, name, address, launch, ready, reset, version, access, List.of());
+    }
 
     /** A candidate without sign-in. */
     public Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,

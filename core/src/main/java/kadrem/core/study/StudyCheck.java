@@ -85,6 +85,7 @@ public final class StudyCheck {
             }
             access(path, candidate.access());
             wire(path + ".wire", candidate);
+            problems.addAll(WatchCheck.check(path + ".watch", candidate));
             if (candidate.reset().isPresent() && candidate.reset().get() instanceof Candidate.ControlSql sql) {
                 reset(path + ".reset", sql);
             }

@@ -30,6 +30,6 @@ public final class Runs {
         return new RunRecord("id" + round + candidate, round, candidate, 1, 1, LoadDigest.of(study),
                 Instant.parse("2026-07-01T10:00:00Z").plusSeconds(round * 60L), Optional.empty(), outcome,
                 outcome == RunOutcome.FAILED ? "it ended with exit code 1" : "", List.of(), Map.of(), Map.of(),
-                RunRecord.Processes.NONE, Optional.empty(), figures, List.of(), Optional.empty(), List.of());
+                RunRecord.Processes.NONE, Optional.empty(), figures, List.of(), Optional.empty(), List.of(), List.of());
     }
 }

@@ -140,7 +140,7 @@ class ComparisonTest {
         RunRecord again = Runs.complete(STUDY, "b", 7, 30_000_000, 0);
         runs.add(new RunRecord("again", 7, "b", 1, 1, again.studyDigest(), again.started().plusSeconds(9),
                 again.ended(), again.outcome(), "", List.of(), again.fingerprint(), again.machine(), again.processes(),
-                again.stream(), again.figures(), List.of(), Optional.empty(), List.of()));
+                again.stream(), again.figures(), List.of(), Optional.empty(), List.of(), List.of()));
         assertThat(p99(runs).points().getLast().candidate()).isEqualTo(30_000_000);
     }
 

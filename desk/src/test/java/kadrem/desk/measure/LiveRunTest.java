@@ -20,7 +20,7 @@ class LiveRunTest {
     private static RunRecord run(String id) {
         return new RunRecord(id, 1, "a", 1, 1, "d", Instant.EPOCH, Optional.empty(), RunOutcome.RUNNING, "", List.of(),
                 Map.of(), Map.of(), new RunRecord.Processes(1, 1, 0, 0), Optional.empty(), Optional.empty(), List.of(),
-                Optional.empty(), List.of());
+                Optional.empty(), List.of(), List.of());
     }
 
     private static SecondSummary second(int number) {

@@ -25,6 +25,7 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.WatchedSource;
 import kadrem.core.plan.StreamDigest;
 
 /** {@code run.json}: a run's record as JSON and back. Fields that Kadrem does not know survive. */
@@ -65,6 +66,9 @@ public final class RunJson {
         });
         if (!run.levels().isEmpty()) {
             root.set("levels", levels(run.levels()));
+        }
+        if (!run.watch().isEmpty()) {
+            root.set("watch", watch(run.watch()));
         }
         return MAPPER.writeValueAsBytes(root);
     }
@@ -136,6 +140,39 @@ public final class RunJson {
         return array;
     }
 
+    private static ArrayNode watch(List<WatchedSource> sources) {
+        ArrayNode array = MAPPER.createArrayNode();
+        for (WatchedSource source : sources) {
+            ObjectNode node = array.addObject().put("source", source.name()).put("kind", source.kind())
+                    .put("where", source.where()).put("readings", source.readings())
+                    .put("cpuMillis", source.cpuMillis()).put("slowestMillis", source.slowestMillis());
+            source.clockOffset().ifPresent(offset -> node.put("clockOffsetSeconds", offset));
+            source.clockError().ifPresent(error -> node.put("clockErrorSeconds", error));
+            ArrayNode troubles = node.putArray("troubles");
+            source.troubles().forEach(trouble -> troubles.addObject().put("at", trouble.at()).put("reason",
+                    trouble.reason()));
+        }
+        return array;
+    }
+
+    private static List<WatchedSource> watched(JsonNode node) {
+        var sources = new ArrayList<WatchedSource>();
+        for (JsonNode one : node) {
+            var troubles = new ArrayList<WatchedSource.Trouble>();
+            one.path("troubles").forEach(trouble -> troubles.add(new WatchedSource.Trouble(
+                    trouble.path("at").asDouble(), trouble.path("reason").asText())));
+            sources.add(new WatchedSource(one.path("source").asText(), one.path("kind").asText(),
+                    one.path("where").asText(), one.path("readings").asInt(), one.path("cpuMillis").asDouble(),
+                    one.path("slowestMillis").asDouble(), number(one.path("clockOffsetSeconds")),
+                    number(one.path("clockErrorSeconds")), troubles));
+        }
+        return List.copyOf(sources);
+    }
+
+    private static OptionalDouble number(JsonNode node) {
+        return node.isNumber() ? OptionalDouble.of(node.asDouble()) : OptionalDouble.empty();
+    }
+
     /** The findings of the soundness rules. */
     public static ArrayNode soundness(List<Soundness.Finding> findings) {
         ArrayNode array = MAPPER.createArrayNode();
@@ -174,7 +211,7 @@ public final class RunJson {
                     root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
                     root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
                     findings(root.path("soundness")), generator(root.path("generator")),
-                    levelResults(root.path("levels")));
+                    levelResults(root.path("levels")), watched(root.path("watch")));
         } catch (IllegalArgumentException | DateTimeParseException cause) {
             throw new IOException("a field does not hold what it should: " + cause.getMessage(), cause);
         }

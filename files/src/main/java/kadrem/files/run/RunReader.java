@@ -16,10 +16,13 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.examine.CallView;
 import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
+import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.SeriesRole;
 import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.EncodableHistogram;
 import org.HdrHistogram.HistogramLogReader;
@@ -140,6 +143,34 @@ public final class RunReader {
                 line.path("dueSeconds").asDouble(), line.path("responseNanos").asLong(),
                 line.path("serviceNanos").asLong(), line.path("status").asInt(), line.path("request").asText(""),
                 line.path("response").asText(""));
+    }
+
+    /** What the sources of the host watch told, in the order in which they told it; empty for a run from before. */
+    public static WatchView watch(Path runFolder) throws IOException {
+        Path file = runFolder.resolve(RunWriter.WATCH);
+        var view = new WatchView.Builder();
+        if (Files.exists(file)) {
+            CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
+            try (Reader reader = Files.newBufferedReader(file); CSVParser rows = CSVParser.parse(reader, format)) {
+                for (CSVRecord row : rows) {
+                    if (row.isConsistent()) {
+                        watch(row, view);
+                    }
+                }
+            }
+        }
+        return view.build();
+    }
+
+    private static void watch(CSVRecord row, WatchView.Builder view) {
+        double at = Double.parseDouble(row.get("at_s"));
+        if (row.get("series").isEmpty()) {
+            view.trouble(row.get("source"), at, row.get("trouble"));
+        } else {
+            view.value(new HostSeries(row.get("source"), row.get("series"), row.get("unit"),
+                    SeriesRole.byId(row.get("role")).orElse(SeriesRole.CUSTOM)), at,
+                    Double.parseDouble(row.get("value")));
+        }
     }
 
     /** What the host watch saw, one list of values a column of {@code host.csv}; NaN where a value is not known. */

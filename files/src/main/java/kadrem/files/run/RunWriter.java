@@ -5,6 +5,8 @@ import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
 import java.io.Writer;
+import java.math.BigDecimal;
+import java.math.MathContext;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -18,10 +20,12 @@ import kadrem.core.measure.CallTally;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSample;
+import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondTally;
+import kadrem.core.measure.WatchReading;
 import kadrem.files.AtomicFile;
 import org.HdrHistogram.HistogramLogWriter;
 import org.HdrHistogram.IntCountsHistogram;
@@ -34,9 +38,11 @@ final class RunWriter implements RunJournal {
     static final String LATENCY = "latency.hlog";
     static final String SECONDS = "seconds.csv";
     static final String HOST = "host.csv";
+    static final String WATCH = "watch.csv";
     static final String EXCHANGES = "exchanges.jsonl";
     private static final CSVFormat CSV = CSVFormat.RFC4180;
     private static final ObjectMapper JSON = new ObjectMapper();
+    private static final MathContext SIX_DIGITS = new MathContext(6);
     private static final double NANOS_PER_MILLI = 1e6;
 
     private final Path folder;
@@ -45,6 +51,7 @@ final class RunWriter implements RunJournal {
     private final HistogramLogWriter latency;
     private final CSVPrinter seconds;
     private final CSVPrinter host;
+    private final CSVPrinter watch;
     private final Writer exchanges;
 
     RunWriter(Path folder, RunRecord record, List<String> calls, int warmUpSeconds) throws IOException {
@@ -66,6 +73,8 @@ final class RunWriter implements RunJournal {
         host.printRecord("at_s", "host_cpu_share", "host_steal_share", "host_memory_used_bytes", "candidate_cpu_ms",
                 "candidate_memory_bytes", "candidate_processes", "kadrem_cpu_ms", "kadrem_memory_bytes", "lane_cpu_ms",
                 "gc_ms");
+        watch = new CSVPrinter(Files.newBufferedWriter(folder.resolve(WATCH)), CSV);
+        watch.printRecord("at_s", "source", "series", "unit", "role", "value", "trouble");
         exchanges = Files.newBufferedWriter(folder.resolve(EXCHANGES));
         flush();
     }
@@ -96,6 +105,7 @@ final class RunWriter implements RunJournal {
         latencyOut.flush();
         seconds.flush();
         host.flush();
+        watch.flush();
         exchanges.flush();
     }
 
@@ -159,6 +169,22 @@ final class RunWriter implements RunJournal {
         });
     }
 
+    @Override
+    public void watched(WatchReading reading) {
+        write(() -> {
+            String at = String.format(Locale.ROOT, "%.6f", reading.at());
+            for (WatchReading.Value value : reading.values()) {
+                HostSeries series = value.series();
+                watch.printRecord(at, series.source(), series.name(), series.unit(), series.role().id(),
+                        BigDecimal.valueOf(value.value()).round(SIX_DIGITS).stripTrailingZeros().toPlainString(), "");
+            }
+            if (!reading.trouble().isEmpty()) {
+                watch.printRecord(at, reading.source(), "", "", "", "", reading.trouble());
+            }
+            watch.flush();
+        });
+    }
+
     private static Object known(long value) {
         return value < 0 ? "" : value;
     }
@@ -187,6 +213,7 @@ final class RunWriter implements RunJournal {
             latency.close();
             seconds.close();
             host.close();
+            watch.close();
             exchanges.close();
         });
     }

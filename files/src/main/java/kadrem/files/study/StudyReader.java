@@ -22,6 +22,7 @@ import kadrem.core.study.Requirement;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Study;
 import kadrem.core.study.Tls;
+import kadrem.core.study.WatchSource;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 
@@ -100,8 +101,9 @@ final class StudyReader {
         SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
         Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
         Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual)).orElse(usual);
+        List<WatchSource> watch = WatchReader.read(fields.groups("watch"));
         fields.warnOfUnknown();
-        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire));
+        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire), watch);
     }
 
     private static Candidate.Reset reset(Fields group) {
@@ -270,9 +272,10 @@ final class StudyReader {
         return group.map(fields -> {
             var plan = new Plan(fields.smallInteger("rounds", Optional.of(7L), "7"),
                     fields.integer("seed", Optional.of(1L), "1"),
-                    fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"), together(fields));
+                    fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"),
+                    fields.duration("idle", Optional.of(Plan.USUAL_IDLE), "5s"), together(fields));
             fields.warnOfUnknown();
             return plan;
-        }).orElse(new Plan(7, 1, Duration.ofSeconds(1)));
+        }).orElse(new Plan(7, 1, Duration.ofSeconds(1), Plan.USUAL_IDLE, false));
     }
 }

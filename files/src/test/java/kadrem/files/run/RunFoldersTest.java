@@ -51,7 +51,7 @@ class RunFoldersTest {
         return new RunRecord("ab12cd34", 2, "loop", 1, -5, "0011223344556677", Instant.parse("2026-07-01T10:00:00Z"),
                 Optional.empty(), outcome, "", List.of(), Map.of("server", "x"), Map.of("cpu", "y"),
                 new RunRecord.Processes(1, 2, 3, 4), Optional.empty(), Optional.empty(), List.of(), Optional.empty(),
-                List.of());
+                List.of(), List.of());
     }
 
     private static SecondTally second(int number) {

@@ -37,7 +37,10 @@ import kadrem.core.study.Written;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadOrder;
+import kadrem.load.host.HostSources;
 import kadrem.load.host.Machine;
+import kadrem.load.host.Watching;
+import kadrem.load.host.remote.HostKeys;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -267,7 +270,9 @@ public final class Campaign {
         private final Control control;
         private final RunJournal journal;
         private final Map<String, StreamDigest> streams;
-        private @Nullable CandidateProcess process;
+        /** Also asked for by the threads of the watch. */
+        private volatile @Nullable CandidateProcess process;
+        private Watching watching = Watching.begin(List.of());
 
         OneRun(Candidate candidate, Control control, RunJournal journal, Map<String, StreamDigest> streams) {
             this.candidate = candidate;
@@ -281,7 +286,7 @@ public final class Campaign {
             try {
                 record = bringUp(record);
                 journal.record(record);
-                record = measure(record);
+                record = watchedMeasuring(record);
             } catch (CandidateFailure failure) {
                 record = failed(record, failure.getMessage());
             } catch (InterruptedException _) {
@@ -305,6 +310,25 @@ public final class Campaign {
                         journal.record(known.get());
                     }, step -> listener.step(record, step));
             return known.get().withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
+        }
+
+        /** The watch begins with the idle stretch and ends with the load. */
+        private RunRecord watchedMeasuring(RunRecord record) throws CandidateFailure, InterruptedException {
+            var sources = new HostSources(studyFolder, secrets, HostKeys.ofUser(), this::launchedPid);
+            try (Watching begun = Watching.begin(sources.of(candidate))) {
+                watching = begun;
+                if (study.plan().idle().isPositive()) {
+                    listener.step(record, "watching the hosts at rest");
+                    Thread.sleep(study.plan().idle());
+                }
+                RunRecord measured = measure(record);
+                return measured.withWatch(begun.end());
+            }
+        }
+
+        private OptionalLong launchedPid() {
+            CandidateProcess launched = process;
+            return launched == null ? OptionalLong.empty() : OptionalLong.of(launched.pid());
         }
 
         private RunRecord measure(RunRecord record) throws CandidateFailure, InterruptedException {
@@ -337,13 +361,12 @@ public final class Campaign {
         private MeasuredRun.Result load(RunRecord record, LoadProfile load, long seed, int fromSecond)
                 throws CandidateFailure {
             CandidateProcess launched = process;
-            OptionalLong pid = launched == null ? OptionalLong.empty() : OptionalLong.of(launched.pid());
             var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), load, seed,
                     LoadOrder.defaultLanes());
             var telling = new MeasuredRun.Telling(journal, second -> listener.second(record, second),
-                    study.judgement().limits(), fromSecond);
-            try (var run = MeasuredRun.prepare(order, pid, () -> launched == null || launched.isAlive(), telling,
-                    secrets)) {
+                    reading -> listener.watched(record, reading), study.judgement().limits(), fromSecond);
+            try (var run = MeasuredRun.prepare(order, launchedPid(), () -> launched == null || launched.isAlive(),
+                    telling, secrets, watching)) {
                 current.add(run);
                 if (stopping) {
                     run.stop();

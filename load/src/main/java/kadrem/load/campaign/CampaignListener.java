@@ -4,6 +4,7 @@ import java.time.Duration;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.WatchReading;
 
 /** Who watches a campaign. Called on the campaign's and the recording thread. */
 public interface CampaignListener {
@@ -14,6 +15,11 @@ public interface CampaignListener {
     void step(RunRecord run, String step);
 
     void second(RunRecord run, SecondSummary second);
+
+    /** A source of the host watch told something, or told why it cannot. */
+    default void watched(RunRecord run, WatchReading reading) {
+        // of interest to those who draw it
+    }
 
     void runEnds(RunRecord run, int number, int of, Duration left);
 }

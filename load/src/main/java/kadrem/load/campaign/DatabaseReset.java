@@ -1,16 +1,12 @@
 package kadrem.load.campaign;
 
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
-import java.util.List;
-import java.util.Properties;
 
-import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.SecretReference;
+import kadrem.load.drive.Databases;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 
@@ -21,19 +17,9 @@ final class DatabaseReset {
 
     /** @throws CandidateFailure if the database cannot be reached or refuses a statement; the message says which */
     static void run(Candidate.ControlSql reset, Secrets secrets, Duration limit) throws CandidateFailure {
-        var properties = new Properties();
-        try {
-            if (!reset.user().isEmpty()) {
-                properties.setProperty("user", reset.user());
-            }
-            if (!reset.password().isEmpty()) {
-                properties.setProperty("password", resolved(reset.password(), secrets));
-            }
-        } catch (UnusableCall cause) {
-            throw new CandidateFailure("its reset cannot be made: " + cause.getMessage());
-        }
         String last = "connecting";
-        try (Connection connection = DriverManager.getConnection(reset.database(), properties)) {
+        try (Connection connection = Databases.connect(reset.database(), reset.user(), reset.password(),
+                secrets)) {
             connection.setAutoCommit(false);
             try (Statement statement = connection.createStatement()) {
                 statement.setQueryTimeout(Math.toIntExact(limit.toSeconds()));
@@ -44,18 +30,11 @@ final class DatabaseReset {
             }
             last = "commit";
             connection.commit();
+        } catch (UnusableCall cause) {
+            throw new CandidateFailure("its reset cannot be made: " + cause.getMessage());
         } catch (SQLException cause) {
             throw new CandidateFailure("its reset on " + reset.database() + " failed at \"" + last + "\": "
                     + secrets.mask(String.valueOf(cause.getMessage())));
         }
-    }
-
-    private static String resolved(String template, Secrets secrets) throws UnusableCall {
-        var text = new StringBuilder();
-        List<String> parts = Call.split(template);
-        for (int i = 0; i < parts.size(); i++) {
-            text.append(i % 2 == 1 ? secrets.resolve(SecretReference.parse(parts.get(i))) : parts.get(i));
-        }
-        return text.toString();
     }
 }

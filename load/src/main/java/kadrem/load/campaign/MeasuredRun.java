@@ -20,6 +20,7 @@ import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
 import kadrem.core.measure.StopWatch;
+import kadrem.core.measure.WatchReading;
 import kadrem.core.study.Call;
 import kadrem.core.study.SoundnessRule;
 import kadrem.load.drive.Driver;
@@ -34,6 +35,7 @@ import kadrem.load.engine.Transport;
 import kadrem.load.host.BackgroundThread;
 import kadrem.load.host.CollectorWatch;
 import kadrem.load.host.HostWatch;
+import kadrem.load.host.Watching;
 
 /** The load of one run with the host watch beside it, from the first connection to the figures. */
 public final class MeasuredRun implements AutoCloseable {
@@ -45,6 +47,7 @@ public final class MeasuredRun implements AutoCloseable {
     private final LoadRun load;
     private final RunTotals totals;
     private final HostWatch watch;
+    private final Watching watching;
     private final BooleanSupplier candidateStays;
     private final Telling telling;
     private final StopWatch stopWatch;
@@ -66,17 +69,30 @@ public final class MeasuredRun implements AutoCloseable {
      *
      * @param journal where it is written
      * @param live told of each second on the recording thread
+     * @param readings told of what the sources of the host watch tell, on the same thread
      * @param limits limits of soundness that differ from the usual ones
      * @param fromSecond second of the journal at which it begins; 0 unless it is a level of a search
      */
-    public record Telling(RunJournal journal, Consumer<SecondSummary> live, Map<SoundnessRule, Double> limits,
-            int fromSecond) {
+    public record Telling(RunJournal journal, Consumer<SecondSummary> live, Consumer<WatchReading> readings,
+            Map<SoundnessRule, Double> limits, int fromSecond) {
+        /** A run whose host is watched by its own samples only. */
+        public Telling(RunJournal journal, Consumer<SecondSummary> live, Map<SoundnessRule, Double> limits,
+                int fromSecond) {
+            this(journal, live, _ -> {
+            }, limits, fromSecond);
+        }
+
+        private void watched(WatchReading reading) {
+            journal.watched(reading);
+            readings.accept(reading);
+        }
     }
 
     /** A run whose connections are open. */
     private MeasuredRun(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays, Telling telling,
-            Secrets secrets) throws UnusableCall {
+            Secrets secrets, Watching watching) throws UnusableCall {
         this.order = order;
+        this.watching = watching;
         this.candidateStays = candidateStays;
         this.telling = telling;
         stopWatch = new StopWatch(order.load().course().stopRules());
@@ -93,12 +109,6 @@ public final class MeasuredRun implements AutoCloseable {
             @Override
             public void exchange(Exchange exchange) {
                 telling.journal().exchange(exchange);
-            }
-
-            @Override
-            public void host(HostSample sample) {
-                totals.add(sample);
-                telling.journal().host(sample.later(telling.fromSecond()));
             }
         });
         watch = new HostWatch(candidatePid, load::laneCpuNanos);
@@ -124,14 +134,21 @@ public final class MeasuredRun implements AutoCloseable {
      */
     public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
             Telling telling, Secrets secrets) throws UnusableCall {
-        return new MeasuredRun(order, candidatePid, candidateStays, telling, secrets);
+        return prepare(order, candidatePid, candidateStays, telling, secrets, Watching.begin(List.of()));
+    }
+
+    /** As above, beside a watch that goes on before and after. */
+    public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
+            Telling telling, Secrets secrets, Watching watching) throws UnusableCall {
+        return new MeasuredRun(order, candidatePid, candidateStays, telling, secrets, watching);
     }
 
     /** Runs to the end, or until {@link #stop()}, and gives the figures. */
     public Result run() {
         long start = System.nanoTime() + LEAD_NANOS;
         long wallBefore = System.currentTimeMillis();
-        load.record(watch.sample(start));
+        host(start);
+        watching.on(start, telling.fromSecond(), reading -> load.record(() -> telling.watched(reading)));
         load.begin(start);
         try (var collector = new CollectorWatch()) {
             try (ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
@@ -141,7 +158,8 @@ public final class MeasuredRun implements AutoCloseable {
                         TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
                 load.await();
             }
-            load.record(watch.sample(start));
+            host(start);
+            watching.off();
             double passed = (System.nanoTime() - start + LEAD_NANOS) / 1e6;
             double clockStep = Math.abs(System.currentTimeMillis() - wallBefore - passed);
             LoadResult result = load.result();
@@ -156,8 +174,16 @@ public final class MeasuredRun implements AutoCloseable {
         }
     }
 
+    private void host(long start) {
+        HostSample sample = watch.sample(start);
+        load.record(() -> {
+            totals.add(sample);
+            telling.journal().host(sample.later(telling.fromSecond()));
+        });
+    }
+
     private void watchOnce(long start) {
-        load.record(watch.sample(start));
+        host(start);
         if (!candidateStays.getAsBoolean()) {
             lost = true;
             load.stop();

@@ -4,10 +4,12 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
+import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
 
 /** Reads secrets where a study says they are kept, and takes them out of texts that are kept or shown. Thread-safe. */
@@ -46,6 +48,20 @@ public final class Secrets {
         };
         seen.add(secret);
         return secret;
+    }
+
+    /**
+     * {@code template} with each reference replaced by its secret.
+     *
+     * @throws UnusableCall if a secret is not where its reference says
+     */
+    public String fill(String template) throws UnusableCall {
+        var text = new StringBuilder();
+        List<String> parts = Call.split(template);
+        for (int i = 0; i < parts.size(); i++) {
+            text.append(i % 2 == 1 ? resolve(SecretReference.parse(parts.get(i))) : parts.get(i));
+        }
+        return text.toString();
     }
 
     private String firstLine(String where) throws UnusableCall {

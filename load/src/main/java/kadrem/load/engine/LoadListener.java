@@ -1,7 +1,6 @@
 package kadrem.load.engine;
 
 import kadrem.core.measure.Exchange;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.SecondTally;
 
 /** Who is told what a load run records, always on the recording thread, never on a lane. */
@@ -10,6 +9,4 @@ public interface LoadListener {
     void second(SecondTally tally);
 
     void exchange(Exchange exchange);
-
-    void host(HostSample sample);
 }

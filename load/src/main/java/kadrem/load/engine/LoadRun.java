@@ -12,7 +12,6 @@ import java.util.stream.LongStream;
 import io.netty.channel.EventLoop;
 import io.netty.channel.EventLoopGroup;
 import io.netty.util.concurrent.EventExecutor;
-import kadrem.core.measure.HostSample;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.plan.UserDigest;
@@ -69,9 +68,9 @@ public final class LoadRun implements AutoCloseable {
         lanes.forEach(lane -> lane.begin(startNanos));
     }
 
-    /** Puts a host sample in its place among what the lanes record; any thread. */
-    public void record(HostSample sample) {
-        recorder.deliver(sample);
+    /** Runs {@code task} on the recording thread, in its place among what the lanes record; any thread. */
+    public void record(Runnable task) {
+        recorder.deliver(task);
     }
 
     /** Ends the load at once; {@link #result()} is then marked as stopped. */

@@ -7,7 +7,6 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 
 import kadrem.core.measure.Exchange;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.SecondTally;
 import kadrem.load.host.BackgroundThread;
 import org.slf4j.Logger;
@@ -32,7 +31,7 @@ final class Recorder {
         record Example(Exchange exchange) implements Item {
         }
 
-        record Host(HostSample sample) implements Item {
+        record Task(Runnable task) implements Item {
         }
 
         record End() implements Item {
@@ -66,8 +65,8 @@ final class Recorder {
         queue.add(new Item.Example(exchange));
     }
 
-    void deliver(HostSample sample) {
-        queue.add(new Item.Host(sample));
+    void deliver(Runnable task) {
+        queue.add(new Item.Task(task));
     }
 
     /** Waits until all that was delivered is handed on, and ends. May be called again. */
@@ -90,7 +89,7 @@ final class Recorder {
                 switch (queue.take()) {
                     case Item.Second(int lane, SecondTally tally, boolean last) -> take(lane, tally, last);
                     case Item.Example(Exchange exchange) -> listener.exchange(exchange);
-                    case Item.Host(HostSample sample) -> listener.host(sample);
+                    case Item.Task(Runnable task) -> task.run();
                     case Item.End() -> {
                         handOn(Integer.MAX_VALUE);
                         return;

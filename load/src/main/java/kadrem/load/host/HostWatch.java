@@ -2,13 +2,12 @@ package kadrem.load.host;
 
 import java.lang.management.GarbageCollectorMXBean;
 import java.lang.management.ManagementFactory;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.OptionalLong;
 import java.util.function.LongSupplier;
-import java.util.stream.Stream;
 
 import kadrem.core.measure.HostSample;
+import kadrem.load.host.local.ProcessTree;
 import oshi.SystemInfo;
 import oshi.hardware.CentralProcessor;
 import oshi.hardware.GlobalMemory;
@@ -39,30 +38,17 @@ public final class HostWatch {
         long[] before = ticks;
         ticks = processor.getSystemCpuLoadTicks();
         double busy = processor.getSystemCpuLoadBetweenTicks(before, ticks);
-        List<OSProcess> tree = tree();
+        List<OSProcess> tree = ProcessTree.processes(os, candidatePid);
         OSProcess self = os.getCurrentProcess();
         double at = (System.nanoTime() - startNanos) / 1e9;
         return new HostSample(at, Double.isFinite(busy) ? Math.clamp(busy, 0, 1) : 0, stealShare(before, ticks),
                 memory.getTotal() - memory.getAvailable(),
-                tree.isEmpty() ? -1 : tree.stream().mapToLong(HostWatch::cpuMillis).sum(),
+                tree.isEmpty() ? -1 : tree.stream().mapToLong(ProcessTree::cpuMillis).sum(),
                 tree.isEmpty() ? -1 : tree.stream().mapToLong(OSProcess::getResidentSetSize).sum(), tree.size(),
-                cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
+                ProcessTree.cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
                 ManagementFactory.getGarbageCollectorMXBeans().stream()
                         .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum(),
                 processor.getLogicalProcessorCount());
-    }
-
-    /** The JDK finds the descendants in a fraction of the time that a list of all processes takes. */
-    private List<OSProcess> tree() {
-        var tree = new ArrayList<OSProcess>();
-        candidatePid.stream().boxed().flatMap(pid -> ProcessHandle.of(pid).stream())
-                .flatMap(root -> Stream.concat(Stream.of(root), root.descendants())).forEach(handle -> {
-                    OSProcess process = os.getProcess(Math.toIntExact(handle.pid()));
-                    if (process != null) {
-                        tree.add(process);
-                    }
-                });
-        return tree;
     }
 
     private static double stealShare(long[] before, long[] after) {
@@ -72,9 +58,5 @@ public final class HostWatch {
         }
         int steal = CentralProcessor.TickType.STEAL.getIndex();
         return total <= 0 ? 0 : Math.clamp((double) (after[steal] - before[steal]) / total, 0, 1);
-    }
-
-    private static long cpuMillis(OSProcess process) {
-        return process.getKernelTime() + process.getUserTime();
     }
 }

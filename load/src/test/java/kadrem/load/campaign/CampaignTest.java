@@ -256,6 +256,6 @@ class CampaignTest {
     private static RunRecord running(String id, RunRecord.Processes processes) {
         return new RunRecord(id, 1, "loop", 1, 1, "d", Clock.systemUTC().instant(), Optional.empty(),
                 RunOutcome.RUNNING, "", List.of(), Map.of(), Map.of(), processes, Optional.empty(), Optional.empty(),
-                List.of(), Optional.empty(), List.of());
+                List.of(), Optional.empty(), List.of(), List.of());
     }
 }

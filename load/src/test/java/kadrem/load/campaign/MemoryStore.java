@@ -11,11 +11,13 @@ import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.RunStore;
 import kadrem.core.measure.SecondTally;
+import kadrem.core.measure.WatchReading;
 
 /** Keeps runs in memory for tests. */
 final class MemoryStore implements RunStore {
     final Map<String, RunRecord> records = new LinkedHashMap<>();
     final List<HostSample> samples = new ArrayList<>();
+    final List<WatchReading> readings = new ArrayList<>();
     int seconds;
 
     @Override
@@ -40,6 +42,11 @@ final class MemoryStore implements RunStore {
             @Override
             public void host(HostSample sample) {
                 samples.add(sample);
+            }
+
+            @Override
+            public void watched(WatchReading reading) {
+                readings.add(reading);
             }
 
             @Override

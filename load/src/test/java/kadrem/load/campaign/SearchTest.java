@@ -95,7 +95,7 @@ class SearchTest {
                 requirements);
         return new Study("s", question, List.of(candidates),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
-                new Plan(1, 3, Duration.ZERO, together), Agreement.EXACT, List.of(), lenient());
+                new Plan(1, 3, Duration.ZERO, Duration.ZERO, together), Agreement.EXACT, List.of(), lenient());
     }
 
     private static LoadProfile.Closed users(int users, int seconds) {

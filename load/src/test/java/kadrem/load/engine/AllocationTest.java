@@ -11,7 +11,6 @@ import java.util.List;
 
 import com.sun.management.ThreadMXBean;
 import kadrem.core.measure.Exchange;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
@@ -72,11 +71,6 @@ class AllocationTest {
 
         @Override
         public void exchange(Exchange exchange) {
-            // not looked at
-        }
-
-        @Override
-        public void host(HostSample sample) {
             // not looked at
         }
     }

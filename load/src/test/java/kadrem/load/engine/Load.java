@@ -9,7 +9,6 @@ import java.util.Map;
 import kadrem.core.measure.CallTally;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.RunFigures;
@@ -130,10 +129,5 @@ final class Load implements LoadListener {
     @Override
     public void exchange(Exchange exchange) {
         exchanges.add(exchange);
-    }
-
-    @Override
-    public void host(HostSample sample) {
-        totals.add(sample);
     }
 }

@@ -14,7 +14,6 @@ import io.netty.util.concurrent.MockTicker;
 import io.netty.util.concurrent.Ticker;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
@@ -89,11 +88,6 @@ final class SimulatedRun {
         @Override
         public void exchange(Exchange exchange) {
             // the number of kept exchanges is bounded by the lane
-        }
-
-        @Override
-        public void host(HostSample sample) {
-            totals.add(sample);
         }
     }
 

@@ -1,0 +1,5 @@
+/** A Linux host asked over SSH. */
+@NullMarked
+package kadrem.load.host.remote;
+
+import org.jspecify.annotations.NullMarked;
