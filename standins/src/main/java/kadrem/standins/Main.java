@@ -2,9 +2,15 @@ package kadrem.standins;
 
 import java.io.IOException;
 import java.net.BindException;
+import java.util.List;
 
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.SqlService;
+import kadrem.standins.host.MadeUpHost;
+import kadrem.standins.host.MetricsStandIn;
+import kadrem.standins.host.SshStandIn;
+import kadrem.standins.troubled.TroubledService;
+import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
 /** Starts one stand-in on a loopback port: {@code NAME --port N}. */
 public final class Main {
@@ -13,9 +19,25 @@ public final class Main {
             names:
               pool     berth board: a bounded thread pool over an embedded SQL database
               virtual  berth board: a virtual thread for each request over the same SQL
-              loop     berth board: an event loop with an in-memory cache and write-behind""";
+              loop     berth board: an event loop with an in-memory cache and write-behind
+              leak, busy, lock, dependency
+                       a berth board that loses memory, computes too much, waits for a lock, waits for another service
+              host     a made-up Linux host: SSH on the port, its metrics on the port after it""";
 
     private Main() {
+    }
+
+    /** It is known by a key that it makes anew at each start. */
+    private static void host(int port) throws IOException, InterruptedException {
+        var host = new MadeUpHost(System::nanoTime, System::currentTimeMillis);
+        var keys = new SimpleGeneratorHostKeyProvider();
+        keys.setAlgorithm("EC");
+        try (SshStandIn ssh = SshStandIn.start(port, host, keys, List.of());
+                MetricsStandIn metrics = MetricsStandIn.start(port + 1, host)) {
+            System.out.println("ssh " + SshStandIn.USER + "@127.0.0.1:" + ssh.port() + " with the password \""
+                    + SshStandIn.PASSWORD + "\"; metrics http://127.0.0.1:" + metrics.port() + "/metrics");
+            Thread.currentThread().join();
+        }
     }
 
     public static void main(String[] arguments) throws IOException, InterruptedException {
@@ -29,6 +51,11 @@ public final class Main {
                 case "pool" -> SqlService.onPool(port).serve();
                 case "virtual" -> SqlService.onVirtualThreads(port).serve();
                 case "loop" -> LoopService.on(port).serve();
+                case "leak", "busy", "lock", "dependency" -> {
+                    TroubledService.start(arguments[0], port);
+                    Thread.currentThread().join();
+                }
+                case "host" -> host(port);
                 default -> {
                     System.err.println("there is no stand-in called " + arguments[0] + "\n" + USAGE);
                     System.exit(2);

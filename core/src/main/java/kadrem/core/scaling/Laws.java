@@ -28,4 +28,18 @@ public final class Laws {
     public static double mostThroughput(double users, double thinkSeconds) {
         return users / thinkSeconds;
     }
+
+    /**
+     * The utilisation law U = X S, solved for the service demand S: how long one call keeps a resource busy.
+     *
+     * @param busy U, mean number of units of the resource that are in use for the calls
+     */
+    public static double serviceDemand(double busy, double throughput) {
+        return busy / throughput;
+    }
+
+    /** The throughput at which a resource of {@code units} has none left, by the utilisation law. */
+    public static double saturation(double units, double demandSeconds) {
+        return units / demandSeconds;
+    }
 }

@@ -66,7 +66,7 @@ public final class ControlGroup implements HostSource {
             series.rate("CPU", "% of a core", SeriesRole.CPU, 100 * stat.get("usage_usec") / MICROS);
         }
         if (stat.containsKey("throttled_usec")) {
-            series.rate("throttled", "% of the time", SeriesRole.CPU, 100 * stat.get("throttled_usec") / MICROS);
+            series.rate("throttled", "% of its time", SeriesRole.CPU, 100 * stat.get("throttled_usec") / MICROS);
             series.rate("throttled periods", "periods/s", SeriesRole.CPU, stat.getOrDefault("nr_throttled", 0L));
         }
     }

@@ -69,7 +69,7 @@ public final class OwnHost implements HostSource {
                     + ticks[TickType.IOWAIT.getIndex()] - before[TickType.IOWAIT.getIndex()];
             long steal = ticks[TickType.STEAL.getIndex()] - before[TickType.STEAL.getIndex()];
             series.level("CPU", "% of all processors", SeriesRole.CPU, 100.0 * (total - idle - steal) / total);
-            series.level("taken by the machine below", "% of all processors", SeriesRole.CPU, 100.0 * steal / total);
+            series.level("taken by the machine below", "% of their time", SeriesRole.CPU, 100.0 * steal / total);
         }
         series.rate("context switches", "switches/s", SeriesRole.THREADS, processor.getContextSwitches());
     }

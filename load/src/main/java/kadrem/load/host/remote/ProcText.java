@@ -96,7 +96,7 @@ final class ProcText {
             long idle = ticks[IDLE] - before[IDLE] + ticks[IOWAIT] - before[IOWAIT];
             long steal = ticks[STEAL] - before[STEAL];
             series.level("CPU", "% of all processors", SeriesRole.CPU, 100.0 * (total - idle - steal) / total);
-            series.level("taken by the machine below", "% of all processors", SeriesRole.CPU, 100.0 * steal / total);
+            series.level("taken by the machine below", "% of their time", SeriesRole.CPU, 100.0 * steal / total);
         }
     }
 

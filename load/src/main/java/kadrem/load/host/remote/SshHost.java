@@ -61,8 +61,15 @@ public final class SshHost implements HostSource {
      * @throws SourceFailure if the host cannot be reached, is not known by its key, or does not let the user in
      */
     public static SshHost open(WatchSource.RemoteHost source, Secrets secrets, HostKeys keys) throws SourceFailure {
+        return open(source, secrets, keys, AgentSocket.ofUser());
+    }
+
+    /** As above, with the agent that holds the keys where the source names neither a key nor a password. */
+    static SshHost open(WatchSource.RemoteHost source, Secrets secrets, HostKeys keys, Optional<AgentSocket> agent)
+            throws SourceFailure {
         var refusal = new AtomicReference<String>("");
-        SshClient client = client(source, keys, (standing, key) -> refusal.set(refused(source, standing, key, keys)));
+        SshClient client = client(source, keys, agent,
+                (standing, key) -> refusal.set(refused(source, standing, key, keys)));
         ClientSession session = null;
         try {
             session = client.connect(source.user(), source.host(), source.port()).verify(PATIENCE).getSession();
@@ -91,7 +98,7 @@ public final class SshHost implements HostSource {
     public static Optional<UnknownHostKey> unknownKey(WatchSource.RemoteHost source, HostKeys keys)
             throws SourceFailure {
         var found = new AtomicReference<Optional<UnknownHostKey>>(Optional.empty());
-        SshClient client = client(source, keys, (standing, key) -> {
+        SshClient client = client(source, keys, Optional.empty(), (standing, key) -> {
             if (standing == HostKeys.Standing.UNKNOWN) {
                 found.set(Optional.of(new UnknownHostKey(source.host(), source.port(), key,
                         KeyUtils.getFingerPrint(key))));
@@ -114,13 +121,14 @@ public final class SshHost implements HostSource {
         void of(HostKeys.Standing standing, PublicKey key);
     }
 
-    private static SshClient client(WatchSource.RemoteHost source, HostKeys keys, Refusal refusal)
+    private static SshClient client(WatchSource.RemoteHost source, HostKeys keys, Optional<AgentSocket> agent,
+            Refusal refusal)
             throws SourceFailure {
         SshClient client = SshClient.setUpDefaultClient();
         client.setHostConfigEntryResolver(HostConfigEntryResolver.EMPTY);
         client.setKeyIdentityProvider(KeyIdentityProvider.EMPTY_KEYS_PROVIDER);
         if (source.key().isEmpty() && source.password().isEmpty()) {
-            AgentSocket.ofUser().ifPresent(client::setAgentFactory);
+            agent.ifPresent(client::setAgentFactory);
         }
         try {
             List<String> known = keys.knownTypes(source.host(), source.port());

@@ -1,0 +1,95 @@
+package kadrem.core.examine;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeMap;
+
+import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.SecondSummary;
+import kadrem.core.stats.LaggedAssociation;
+import kadrem.core.stats.RobustZ;
+
+/**
+ * A host series and how far the load moved it: its median under load against the idle stretch before, as a robust z, and
+ * whether it moves together with the response time.
+ *
+ * @param idle median of the idle stretch
+ * @param loaded median under load
+ * @param score robust z of the median under load
+ * @param withLatency Spearman's rho with p99 of the response time second by second; empty where there is none
+ */
+public record Moved(WatchView.Course course, double idle, double loaded, double score,
+        Optional<LaggedAssociation.Result> withLatency) {
+    /** Fewest readings of the idle stretch to compare with. */
+    public static final int FEWEST_IDLE = 3;
+    /** Seconds by which the response time may follow a series. */
+    public static final int MOST_DELAY = 5;
+    /** |rho| from which two courses are said to move together. */
+    private static final double TOGETHER = 0.6;
+    /** Readings within this time before the load are of the opening of connections, and of neither part. */
+    private static final double OPENING_SECONDS = 0.5;
+
+    public HostSeries series() {
+        return course.series();
+    }
+
+    /** Whether the load moved it, by the bound of Iglewicz and Hoaglin. */
+    public boolean departs() {
+        return Math.abs(score) > RobustZ.OUTLIER;
+    }
+
+    /** Whether it moves together with the response time. */
+    public boolean goesWithLatency() {
+        return withLatency.filter(one -> Math.abs(one.rho()) >= TOGETHER).isPresent();
+    }
+
+    /** The association in words, and only as one; empty where there is none. */
+    public String associationWords() {
+        if (!goesWithLatency()) {
+            return "";
+        }
+        LaggedAssociation.Result found = withLatency.orElseThrow();
+        return String.format(java.util.Locale.ROOT, "%s with p99%s (rank correlation %.2f, n = %d)",
+                found.rho() > 0 ? "rises and falls" : "runs against it: falls and rises",
+                found.delay() == 0 ? "" : ", " + found.delay() + " s before it", found.rho(), found.pairs());
+    }
+
+    /**
+     * All series by how far they were moved, the furthest first; one without an idle stretch cannot be told of.
+     *
+     * @param seconds the run second by second
+     * @param from second of the run from which it counts as under load
+     * @param to second before which
+     */
+    public static List<Moved> rank(WatchView watch, List<SecondSummary> seconds, double from, double to) {
+        var moved = new ArrayList<Moved>();
+        var p99 = new TreeMap<Integer, Double>();
+        seconds.stream().filter(second -> second.sent() > 0)
+                .forEach(second -> p99.put(second.second(), (double) second.p99()));
+        for (WatchView.Course course : watch.courses()) {
+            double[] idle = course.between(Double.NEGATIVE_INFINITY, -OPENING_SECONDS);
+            double[] loaded = course.between(from, to);
+            if (idle.length >= FEWEST_IDLE && loaded.length > 0) {
+                RobustZ reference = RobustZ.of(idle);
+                double median = RobustZ.median(loaded);
+                moved.add(new Moved(course, reference.median(), median, reference.score(median),
+                        association(course, p99, from, to)));
+            }
+        }
+        moved.sort(Comparator.comparingDouble((Moved one) -> -Math.abs(one.score())));
+        return List.copyOf(moved);
+    }
+
+    private static Optional<LaggedAssociation.Result> association(WatchView.Course course, TreeMap<Integer, Double> p99,
+            double from, double to) {
+        var values = new TreeMap<Integer, Double>();
+        // a reading tells of the second before it
+        course.points().forEach(point -> values.put((int) Math.ceil(point[0]) - 1, point[1]));
+        List<Integer> both = values.keySet().stream()
+                .filter(second -> second >= from && second < to && p99.containsKey(second)).toList();
+        return LaggedAssociation.of(both.stream().mapToDouble(values::get).toArray(),
+                both.stream().mapToDouble(p99::get).toArray(), MOST_DELAY);
+    }
+}

@@ -1,0 +1,5 @@
+/** Services that each run out of something else under load. */
+@NullMarked
+package kadrem.standins.troubled;
+
+import org.jspecify.annotations.NullMarked;
