@@ -4,12 +4,15 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 
 import kadrem.core.measure.Exchange;
+import kadrem.core.examine.WatchView;
 import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.RunStore;
+import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.WatchReading;
 
@@ -17,7 +20,8 @@ import kadrem.core.measure.WatchReading;
 final class MemoryStore implements RunStore {
     final Map<String, RunRecord> records = new LinkedHashMap<>();
     final List<HostSample> samples = new ArrayList<>();
-    final List<WatchReading> readings = new ArrayList<>();
+    final Map<String, WatchView.Builder> watch = new ConcurrentHashMap<>();
+    final Map<String, List<SecondSummary>> summaries = new ConcurrentHashMap<>();
     int seconds;
 
     @Override
@@ -37,6 +41,7 @@ final class MemoryStore implements RunStore {
             @Override
             public void second(SecondTally tally) {
                 seconds++;
+                summaries.computeIfAbsent(begun.id(), _ -> new ArrayList<>()).add(SecondSummary.of(tally));
             }
 
             @Override
@@ -46,7 +51,11 @@ final class MemoryStore implements RunStore {
 
             @Override
             public void watched(WatchReading reading) {
-                readings.add(reading);
+                WatchView.Builder view = watch.computeIfAbsent(begun.id(), _ -> new WatchView.Builder());
+                reading.values().forEach(value -> view.value(value.series(), reading.at(), value.value()));
+                if (!reading.trouble().isEmpty()) {
+                    view.trouble(reading.source(), reading.at(), reading.trouble());
+                }
             }
 
             @Override
