@@ -7,16 +7,21 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
+import kadrem.core.study.WatchSource;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Consent;
+import kadrem.load.host.SourceFailure;
+import kadrem.load.host.remote.HostKeys;
+import kadrem.load.host.remote.SshHost;
+import kadrem.load.host.remote.UnknownHostKey;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
-/** {@code kadrem allow HOST} and {@code kadrem allow --commands STUDY}. */
+/** {@code kadrem allow HOST}, {@code kadrem allow --commands STUDY} and {@code kadrem allow --host-key HOST:PORT}. */
 @Command(name = "allow", mixinStandardHelpOptions = true, description = "Keeps your word that you may load a host beyond this machine, or that the launch and reset commands of a study may"
         + " be run here. Loopback and Kadrem's own stand-ins need none.")
 final class AllowCommand implements Callable<Integer> {
@@ -27,20 +32,27 @@ final class AllowCommand implements Callable<Integer> {
     @Option(names = "--commands", paramLabel = "STUDY", description = "folder of the study whose commands are printed and may be run")
     private Optional<Path> study;
 
+    @Option(names = "--host-key", paramLabel = "HOST[:PORT]", description = "host whose key is fetched over SSH, shown, and taken as the right one; compare it with what its keeper says")
+    private Optional<String> hostKey;
+
     AllowCommand() {
         spec = CommandSpec.create();
         host = Optional.empty();
         study = Optional.empty();
+        hostKey = Optional.empty();
     }
 
     @Override
     public Integer call() throws Main.BadInput, StudyException {
-        if (host.isEmpty() == study.isEmpty()) {
-            throw new Main.BadInput("Give either a host, or --commands with a study.");
+        long given = java.util.stream.Stream.of(host, study, hostKey).filter(Optional::isPresent).count();
+        if (given != 1) {
+            throw new Main.BadInput("Give either a host, or --commands with a study, or --host-key with a host.");
         }
         try {
             if (study.isPresent()) {
                 commands(StudyFile.read(study.get()));
+            } else if (hostKey.isPresent()) {
+                hostKey(hostKey.get());
             } else {
                 host(host.orElseThrow());
             }
@@ -56,6 +68,25 @@ final class AllowCommand implements Callable<Integer> {
         }
         Consent.ofUser().allow(name);
         spec.commandLine().getOut().println("Kadrem may load " + name + " now, on your word.");
+    }
+
+    private void hostKey(String where) throws Main.BadInput {
+        int colon = where.lastIndexOf(':');
+        boolean hasPort = colon > 0 && where.substring(colon + 1).matches("\\d{1,5}");
+        var source = new WatchSource.RemoteHost("", "nobody", hasPort ? where.substring(0, colon) : where,
+                hasPort ? Integer.parseInt(where.substring(colon + 1)) : 22, Optional.empty(), "");
+        HostKeys keys = HostKeys.ofUser();
+        PrintWriter out = spec.commandLine().getOut();
+        try {
+            Optional<UnknownHostKey> found = SshHost.unknownKey(source, keys);
+            found.ifPresentOrElse(one -> {
+                keys.accept(one.host(), one.port(), one.key());
+                out.println(where + " is known by the key " + one.fingerprint() + " from now on (" + keys.acceptedFile()
+                        + ").");
+            }, () -> out.println(where + " is known by a key already. Nothing was changed."));
+        } catch (SourceFailure failure) {
+            throw new Main.BadInput(failure.reason());
+        }
     }
 
     private void commands(StudyFile file) throws IOException {

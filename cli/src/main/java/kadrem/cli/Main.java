@@ -10,7 +10,7 @@ import picocli.CommandLine.Help.Ansi;
 /** The program {@code kadrem} without its window. */
 @Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
         NewCommand.class, AllowCommand.class, ImportCommand.class, RecordCommand.class, RehearseCommand.class,
-        MeasureCommand.class, FloorCommand.class,
+        WatchCommand.class, MeasureCommand.class, FloorCommand.class,
         CompareCommand.class,
         TryCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",

@@ -41,6 +41,16 @@ public final class Written {
                 : significant(bytes / 1024 / 1024 / 1024) + " GiB";
     }
 
+    /** A value in a unit as host series have it: "312 MiB", "1.2 MiB/s", "97.1 % of a core", "12 threads". */
+    public static String quantity(double value, String unit) {
+        return switch (unit) {
+            case "bytes" -> bytes(value);
+            case "bytes/s" -> bytes(value) + "/s";
+            case "" -> significant(value);
+            default -> significant(value) + (unit.startsWith("/") ? "" : " ") + unit;
+        };
+    }
+
     /** Three significant digits, thousands grouped, no exponent; small whole numbers as they are. */
     public static String significant(double value) {
         if (value == Math.rint(value) && Math.abs(value) < 1000) {

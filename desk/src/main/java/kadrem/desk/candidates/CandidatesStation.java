@@ -49,6 +49,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Label rejected = new Label();
     private final FlowPane consents = new FlowPane(8, 6);
     private final CommandQuestion commandQuestion;
+    private final WatchPane watchPane;
     private final Label machine = new Label();
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
@@ -68,6 +69,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             session.state().ifPresent(this::show);
             changed.run();
         });
+        watchPane = new WatchPane(session, this::edit, () -> session.state().ifPresent(this::show));
         var heading = new Label("Candidates");
         heading.getStyleClass().add("station-heading");
         launchAll.getStyleClass().add("accent");
@@ -168,6 +170,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         row = headings(study, row);
         row = actions(state, row);
         row = told(study, row);
+        row = watched(study, row);
         Map<String, List<String>> found = found(state);
         row = section(row, "As found", found);
         likeForLike(study, found, row);
@@ -251,14 +254,23 @@ public final class CandidatesStation implements Station, AutoCloseable {
 
     private Optional<Writing> writing() {
         return Optional.ofNullable(grid.getScene()).map(Scene::getFocusOwner)
-                .filter(owner -> grid.getChildren().contains(owner)).filter(TextField.class::isInstance)
+                .filter(owner -> isInGrid(owner)).filter(TextField.class::isInstance)
                 .map(TextField.class::cast)
                 .map(field -> new Writing(field.getId(), field.getText(), field.getCaretPosition()));
     }
 
+    private boolean isInGrid(Node node) {
+        for (Node one = node; one != null; one = one.getParent()) {
+            if (one == grid) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     private void goOnWriting(Writing writing) {
-        grid.getChildren().stream().filter(node -> writing.id().equals(node.getId()))
-                .filter(TextField.class::isInstance).map(TextField.class::cast).findFirst().ifPresent(field -> {
+        Optional.ofNullable(grid.lookup("#" + writing.id())).filter(TextField.class::isInstance)
+                .map(TextField.class::cast).ifPresent(field -> {
                     field.setText(writing.text());
                     field.requestFocus();
                     field.positionCaret(writing.caret());
@@ -320,6 +332,24 @@ public final class CandidatesStation implements Station, AutoCloseable {
             row++;
         }
         return row;
+    }
+
+    private int watched(Study study, int from) {
+        var heading = new Label("Watched while it runs");
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, from, GridPane.REMAINING, 1);
+        var words = new Label("beside this host and the launched process");
+        words.setWrapText(true);
+        words.getStyleClass().add("attribute");
+        GridPane.setValignment(words, VPos.TOP);
+        grid.add(words, 0, from + 1);
+        for (int i = 0; i < study.candidates().size(); i++) {
+            Candidate candidate = study.candidates().get(i);
+            Node lines = watchPane.of(candidate, i, hangar.pid(candidate.id()));
+            GridPane.setValignment(lines, VPos.TOP);
+            grid.add(lines, i + 1, from + 1);
+        }
+        return from + 2;
     }
 
     private TextField field(Candidate candidate, int index, Attribute attribute, String text, boolean differs) {
@@ -387,6 +417,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
             if (!text.isEmpty()) {
                 edits.add(attribute.change().apply("candidates[" + (index + 1) + "]", text));
             }
+        }
+        if (!candidate.watch().isEmpty()) {
+            List<Object> watch = candidate.watch().stream()
+                    .<Object>map(one -> WatchText.read(WatchText.write(one), Optional.of(one)).orElseThrow()).toList();
+            edits.add(new Edit.Put("candidates[" + (index + 1) + "]", Map.of("watch", Optional.of(watch))));
         }
         edit(edits);
     }

@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
@@ -138,6 +139,12 @@ final class Hangar implements AutoCloseable {
                 Thread.currentThread().interrupt();
             }
         });
+    }
+
+    /** The process of a candidate that was launched here. */
+    OptionalLong pid(String candidate) {
+        CandidateProcess process = processes.get(candidate);
+        return process == null ? OptionalLong.empty() : OptionalLong.of(process.pid());
     }
 
     void stop(String candidate) {

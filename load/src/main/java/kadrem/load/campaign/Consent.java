@@ -14,6 +14,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Study;
+import kadrem.core.study.WatchSource;
 import kadrem.load.content.ResponseCheck;
 
 /**
@@ -67,6 +68,9 @@ public final class Consent {
             words.add(environment + String.join(" ", launch.command())
                     + (launch.folder().equals(".") ? "" : "   (in " + launch.folder() + ")"));
         });
+        candidate.watch().stream().filter(WatchSource.Counters.class::isInstance).map(WatchSource.Counters.class::cast)
+                .forEach(counters -> words
+                        .add("SQL on " + counters.database() + ", once a second: " + counters.query()));
         candidate.reset().filter(reset -> !(reset instanceof Candidate.ControlCall))
                 .ifPresent(reset -> words.add(reset.words()));
         return words;
