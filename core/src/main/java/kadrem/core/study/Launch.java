@@ -20,4 +20,14 @@ public record Launch(List<String> command, String folder, Map<String, String> en
         command = List.copyOf(command);
         environment = Map.copyOf(environment);
     }
+
+    /** Number of processors in a set such as "1" or "0-3,6". */
+    public static int count(String processors) {
+        int count = 0;
+        for (String part : processors.split(",")) {
+            String[] ends = part.split("-");
+            count += Integer.parseInt(ends[ends.length - 1]) - Integer.parseInt(ends[0]) + 1;
+        }
+        return count;
+    }
 }

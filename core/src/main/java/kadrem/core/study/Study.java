@@ -6,13 +6,22 @@ import java.util.Optional;
 /**
  * The whole of what is asked and how it is measured. Runs are kept beside it, not in it.
  *
+ * @param annotations what was noted of moments of runs
  * @param intended names of the attributes of candidates in which a difference is meant
  */
 public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
-        Plan plan, Agreement agreement, List<String> intended, Judgement judgement) {
+        Plan plan, Agreement agreement, List<String> intended, Judgement judgement,
+        List<Annotation> annotations) {
     public Study {
         candidates = List.copyOf(candidates);
         intended = List.copyOf(intended);
+        annotations = List.copyOf(annotations);
+    }
+
+    /** A study without annotations. */
+    public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
+            Plan plan, Agreement agreement, List<String> intended, Judgement judgement) {
+        this(name, question, candidates, workload, load, plan, agreement, intended, judgement, List.of());
     }
 
     /** A study whose candidates must answer exactly alike. */

@@ -1,5 +1,6 @@
 package kadrem.desk.chart;
 
+import java.awt.BasicStroke;
 import java.awt.Color;
 import java.util.List;
 import java.util.Locale;
@@ -10,9 +11,12 @@ import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.NumberTickUnit;
 import org.jfree.chart.plot.IntervalMarker;
+import org.jfree.chart.plot.ValueMarker;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.Layer;
+import org.jfree.chart.ui.RectangleAnchor;
+import org.jfree.chart.ui.TextAnchor;
 import org.jfree.data.RangeType;
 import org.jfree.data.xy.XYSeries;
 import org.jfree.data.xy.XYSeriesCollection;
@@ -30,6 +34,10 @@ public final class CourseFigure {
     public record Course(String name, Color colour, List<double[]> points) {
     }
 
+    /** What was noted of a moment. */
+    public record Note(int second, String text) {
+    }
+
     /**
      * @param title what is drawn, with its unit
      * @param end last second of the time axis
@@ -37,7 +45,7 @@ public final class CourseFigure {
      * @param last whether no figure with the same time axis stands below it
      */
     public static JFreeChart chart(FigureTheme theme, String title, DoubleFunction<String> labels, List<Course> courses,
-            long warmUp, long end, Optional<double[]> chosen, boolean last) {
+            long warmUp, long end, Optional<double[]> chosen, List<Note> notes, boolean last) {
         var data = new XYSeriesCollection();
         var renderer = new XYLineAndShapeRenderer(true, false);
         NumberAxis time = time(end, last);
@@ -70,7 +78,19 @@ public final class CourseFigure {
             plot.addDomainMarker(TimeFigure.warmUp(theme, warmUp), Layer.BACKGROUND);
         }
         shade(theme, plot, chosen);
+        notes.forEach(note -> plot.addDomainMarker(marker(theme, note), Layer.FOREGROUND));
         return chart;
+    }
+
+    private static ValueMarker marker(FigureTheme theme, Note note) {
+        var marker = new ValueMarker(note.second(), theme.ink(), new BasicStroke(0.9f));
+        marker.setLabel(note.text());
+        marker.setLabelFont(theme.font(11));
+        marker.setLabelPaint(theme.ink());
+        marker.setLabelBackgroundColor(new Color(0, 0, 0, 0));
+        marker.setLabelAnchor(RectangleAnchor.TOP_RIGHT);
+        marker.setLabelTextAnchor(TextAnchor.TOP_LEFT);
+        return marker;
     }
 
     /** The time axis of a run, with room for names behind its end. */

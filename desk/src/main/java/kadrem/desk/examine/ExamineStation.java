@@ -11,17 +11,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
-import java.util.function.BiFunction;
-import java.util.function.Function;
 
 import javafx.application.Platform;
-import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckMenuItem;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.ScrollPane;
@@ -31,24 +26,20 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
-import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
-import kadrem.desk.chart.CourseFigure;
-import kadrem.desk.chart.DensityFigure;
 import kadrem.desk.chart.Figure;
 import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.RunLine;
 import kadrem.desk.chart.SpreadFigure;
 import kadrem.desk.chart.TailFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.files.run.RunReader;
+import org.jfree.chart.JFreeChart;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -71,26 +62,22 @@ public final class ExamineStation implements Station {
     private final Label note = new Label();
     private final VBox side = new VBox(8);
     private final CallTable table = new CallTable();
-    private final ErrorsPane errors = new ErrorsPane();
-    private final ComboBox<CourseFigures> upper = choice(CourseFigures.values(), CourseFigures.P99, "course-upper");
-    private final ComboBox<CourseFigures> lower = choice(CourseFigures.values(), CourseFigures.GOOD, "course-lower");
-    private final ComboBox<HostFigures> hostUpper = choice(HostFigures.values(), HostFigures.CANDIDATE_CPU,
-            "host-upper");
-    private final ComboBox<HostFigures> hostLower = choice(HostFigures.values(), HostFigures.CANDIDATE_MEMORY,
-            "host-lower");
+    private final Map<Side, ExamineSide> sides = new EnumMap<>(Side.class);
     private final Map<Side, ToggleButton> sideToggles = new EnumMap<>(Side.class);
     private Side shown = Side.CALLS;
     private Selection selection = Selection.ALL;
     private Optional<Session.State> state = Optional.empty();
-    private List<Read> runs = List.of();
+    private List<Examined> runs = List.of();
     /** What was read for the present selection, by run. */
-    private final Map<String, Read> cache = new HashMap<>();
+    private final Map<String, Examined> cache = new HashMap<>();
     private int reading;
 
     /** A side from which runs are looked at. */
     public enum Side {
-        CALLS("Calls"), TAIL("Tail"), SPREAD("Spread"), COURSE("Over time"), DENSITY("Density"), ERRORS(
-                "Failures and slowest"), HOSTS("Hosts");
+        CALLS("Calls"), TAIL("Tail"), SPREAD("Spread"), BANDS("Bands"), COURSE("Over time"), DENSITY(
+                "Density"), SCATTER(
+                        "Against each other"), ERRORS(
+                                "Failures and slowest"), HOSTS("What moved"), STORY("What happened");
 
         private final String title;
 
@@ -99,20 +86,17 @@ public final class ExamineStation implements Station {
         }
     }
 
-    /** What the files of a run say under a selection. */
-    private record Read(RunRecord run, RunView view, List<Exchange> exchanges, Map<String, double[]> host) {
-    }
-
-    public ExamineStation(Look look) {
+    public ExamineStation(Session session, Look look) {
         this.look = look;
+        sides(session);
         var heading = new Label("Examine");
         heading.getStyleClass().add("station-heading");
-        var sides = new ToggleGroup();
+        var group = new ToggleGroup();
         var sideButtons = new FlowPane(4, 4);
         for (Side one : Side.values()) {
             var button = new ToggleButton(one.title);
             button.setId("side-" + one.name().toLowerCase(java.util.Locale.ROOT));
-            button.setToggleGroup(sides);
+            button.setToggleGroup(group);
             button.setSelected(one == shown);
             button.setOnAction(_ -> look(one));
             sideToggles.put(one, button);
@@ -146,13 +130,28 @@ public final class ExamineStation implements Station {
         view.getChildren().addAll(heading, columns);
     }
 
-    private <T> ComboBox<T> choice(T[] values, T first, String id) {
-        var box = new ComboBox<>(FXCollections.observableArrayList(values));
-        box.setValue(first);
-        box.setId(id);
-        box.setAccessibleText("figure that is drawn");
-        box.setOnAction(_ -> draw());
-        return box;
+    private void sides(Session session) {
+        sides.put(Side.CALLS, looked -> {
+            table.show(looked.lines());
+            return List.of(table.view());
+        });
+        sides.put(Side.TAIL, looked -> figure("response time by percentile",
+                TailFigure.chart(looked.theme(), looked.lines())));
+        sides.put(Side.SPREAD, looked -> figure("spread of response times",
+                SpreadFigure.chart(looked.theme(), looked.lines())));
+        sides.put(Side.BANDS, new BandsSide());
+        sides.put(Side.COURSE, CourseSide.overTime(this::draw));
+        sides.put(Side.DENSITY, new DensitySide());
+        sides.put(Side.SCATTER, CourseSide.against(this::draw));
+        sides.put(Side.ERRORS, new ErrorsSide());
+        sides.put(Side.HOSTS, new HostsSide());
+        sides.put(Side.STORY, new StorySide(session, note::setText));
+    }
+
+    private static List<Node> figure(String name, JFreeChart chart) {
+        var figure = new Figure(name, chart);
+        VBox.setVgrow(figure, Priority.ALWAYS);
+        return List.of(figure);
     }
 
     @Override
@@ -242,7 +241,7 @@ public final class ExamineStation implements Station {
             Selection under = selection;
             // what is no longer looked at is read again when it is wanted: a long run takes some megabytes
             cache.keySet().retainAll(wanted.stream().map(RunRecord::id).toList());
-            Map<String, Read> have = new HashMap<>(cache);
+            Map<String, Examined> have = new HashMap<>(cache);
             int number = ++reading;
             tellSelection();
             if (wanted.stream().allMatch(run -> have.containsKey(run.id()))) {
@@ -252,14 +251,13 @@ public final class ExamineStation implements Station {
                 return;
             }
             note.setText("Reading …");
-            Path folder = known.file().folder().resolve("runs");
             Thread.ofVirtual().start(() -> {
-                var read = new ArrayList<Read>();
+                var read = new ArrayList<Examined>();
                 var unread = new ArrayList<String>();
                 for (RunRecord run : wanted) {
                     try {
-                        Read there = have.get(run.id());
-                        read.add(there == null ? read(folder.resolve(run.folderName()), run, under) : there);
+                        Examined there = have.get(run.id());
+                        read.add(there == null ? read(known, run, under) : there);
                     } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
                         LOG.warn("the files of run {} cannot be read", run.folderName(), cause);
                         unread.add("runs/" + run.folderName() + " cannot be read (" + cause.getMessage()
@@ -278,10 +276,13 @@ public final class ExamineStation implements Station {
         });
     }
 
-    private static Read read(Path folder, RunRecord run, Selection under) throws IOException {
+    private static Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
+        Path folder = known.file().folder().resolve("runs").resolve(run.folderName());
+        int candidate = known.study().indexOf(run.candidate());
         List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(one -> under.has(one.call()))
                 .filter(one -> under.has((int) Math.floor(Math.max(0, one.dueSeconds())))).toList();
-        return new Read(run, RunReader.view(folder, under), exchanges, RunReader.host(folder));
+        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(),
+                RunReader.view(folder, under), exchanges, RunReader.host(folder), RunReader.watch(folder));
     }
 
     private void tellSelection() {
@@ -296,14 +297,6 @@ public final class ExamineStation implements Station {
                 : "of the measured part, second " + selection.from() + " to " + selection.to());
     }
 
-    private List<RunLine> lines() {
-        return state.map(known -> runs.stream().map(one -> {
-            int candidate = known.study().indexOf(one.run().candidate());
-            return new RunLine(RunChooser.name(candidate, one.run()), new CandidateMark(candidate).awtColour(),
-                    one.view());
-        }).toList()).orElse(List.of());
-    }
-
     private void draw() {
         if (state.isEmpty()) {
             return;
@@ -316,114 +309,16 @@ public final class ExamineStation implements Station {
             side.getChildren().setAll(nothing);
             return;
         }
-        List<RunLine> lines = lines();
-        FigureTheme theme = FigureTheme.of(look);
-        switch (shown) {
-            case CALLS -> {
-                table.show(lines);
-                side.getChildren().setAll(table.view());
-            }
-            case TAIL -> figures(new Figure("response time by percentile", TailFigure.chart(theme, lines)));
-            case SPREAD -> figures(new Figure("spread of response times", SpreadFigure.chart(theme, lines)));
-            case COURSE -> courses(upper, lower, (figure, last) -> course(theme, figure.toString(),
-                    one -> figure.points(one.view()), last));
-            case DENSITY -> maps(theme, lines);
-            case ERRORS -> {
-                errors.show(lines, kept());
-                side.getChildren().setAll(errors.view());
-            }
-            case HOSTS -> courses(hostUpper, hostLower, (figure, last) -> course(theme, figure.toString(),
-                    one -> figure.points(one.host()), last));
+        // runs that were read before an edit are told of as the study judges them now
+        Session.State now = state.get();
+        List<Examined> judged = runs.stream().map(one -> now.runs().stream()
+                .filter(run -> run.id().equals(one.run().id())).findFirst().map(run -> new Examined(run, one.name(),
+                        one.colour(), one.view(), one.exchanges(), one.host(), one.watch()))
+                .orElse(one)).toList();
+        var looked = new Looked(now, judged, selection, FigureTheme.of(look), this::brush);
+        ExamineSide from = sides.get(shown);
+        if (from != null) {
+            side.getChildren().setAll(from.show(looked));
         }
-    }
-
-    private List<ErrorsPane.Kept> kept() {
-        var kept = new ArrayList<ErrorsPane.Kept>();
-        List<RunLine> lines = lines();
-        for (int i = 0; i < runs.size(); i++) {
-            String name = lines.get(i).name();
-            runs.get(i).exchanges().forEach(one -> kept.add(new ErrorsPane.Kept(name, one)));
-        }
-        return kept;
-    }
-
-    private void figures(Node... figures) {
-        for (Node figure : figures) {
-            VBox.setVgrow(figure, Priority.ALWAYS);
-        }
-        side.getChildren().setAll(figures);
-    }
-
-    private <T> void courses(ComboBox<T> above, ComboBox<T> below, BiFunction<T, Boolean, Figure> figure) {
-        above.setPrefWidth(FIGURE_CHOICE);
-        below.setPrefWidth(FIGURE_CHOICE);
-        var choices = new FlowPane(10, 4, above, below, styled("Drag over a figure to choose a time."));
-        choices.setAlignment(Pos.CENTER_LEFT);
-        var first = TimeBrush.over(figure.apply(above.getValue(), false), this::brush);
-        var second = TimeBrush.over(figure.apply(below.getValue(), true), this::brush);
-        VBox.setVgrow(first, Priority.ALWAYS);
-        VBox.setVgrow(second, Priority.ALWAYS);
-        side.getChildren().setAll(choices, first, second);
-    }
-
-    private static Label styled(String text) {
-        var label = new Label(text);
-        label.getStyleClass().add("muted");
-        return label;
-    }
-
-    private Figure course(FigureTheme theme, String title, Function<Read, List<double[]>> points,
-            boolean last) {
-        List<RunLine> lines = lines();
-        var courses = new ArrayList<CourseFigure.Course>();
-        for (int i = 0; i < runs.size(); i++) {
-            courses.add(new CourseFigure.Course(lines.get(i).name(), lines.get(i).colour(),
-                    points.apply(runs.get(i))));
-        }
-        return new Figure(title, CourseFigure.chart(theme, title, Written::significant, courses, warmUp(), end(),
-                chosenTime(), last));
-    }
-
-    private void maps(FigureTheme theme, List<RunLine> lines) {
-        List<RunLine> some = lines.subList(0, Math.min(MOST_MAPS, lines.size()));
-        var filled = new TreeMap<Integer, Integer>();
-        some.forEach(line -> {
-            int[] bins = line.view().density().filled();
-            if (bins[0] < bins[1]) {
-                filled.put(bins[0], bins[1]);
-            }
-        });
-        int[] bins = filled.isEmpty()
-                ? new int[]{0, 0}
-                : new int[]{filled.firstKey(), filled.values().stream().mapToInt(Integer::intValue).max().orElse(0)};
-        List<Node> maps = new ArrayList<>();
-        for (RunLine line : some) {
-            maps.add(TimeBrush.over(new Figure("density of response times, " + line.name(),
-                    DensityFigure.chart(theme, line, bins, warmUp(), end(), chosenTime(), line == some.getLast())),
-                    this::brush));
-        }
-        maps.forEach(map -> VBox.setVgrow(map, Priority.ALWAYS));
-        side.getChildren().setAll(maps);
-        if (some.size() < lines.size()) {
-            side.getChildren().add(styled("The first " + MOST_MAPS + " of " + lines.size() + " runs."));
-        }
-    }
-
-    private long warmUp() {
-        return state.map(known -> known.study().load().course().search().isPresent()
-                ? 0
-                : known.study().load().warmUp().toSeconds()).orElse(0L);
-    }
-
-    /** The last second that any of the runs has. */
-    private long end() {
-        return runs.stream().flatMap(one -> one.view().seconds().stream())
-                .mapToLong(second -> second.second() + 1L).max().orElse(1);
-    }
-
-    private Optional<double[]> chosenTime() {
-        return selection.isWholeTime()
-                ? Optional.empty()
-                : Optional.of(new double[]{selection.from(), Math.min(selection.to(), end())});
     }
 }

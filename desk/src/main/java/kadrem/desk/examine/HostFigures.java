@@ -34,6 +34,11 @@ enum HostFigures {
         return title;
     }
 
+    /** Whether it is a figure of Kadrem itself, which no source tells of. */
+    boolean isOfKadrem() {
+        return this == KADREM_CPU || this == LANES;
+    }
+
     /** Seconds with values, those that are known. */
     List<double[]> points(Map<String, double[]> host) {
         double[] at = host.getOrDefault("at_s", new double[0]);

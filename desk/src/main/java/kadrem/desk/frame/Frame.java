@@ -75,7 +75,7 @@ public final class Frame {
         rehearsal = new RehearsalStation(session, candidates);
         workload = new WorkloadStation(session);
         stations = List.of(candidates, workload, new LoadStation(session, look), rehearsal, measure,
-                new ExamineStation(look), new CompareStation(look));
+                new ExamineStation(session, look), new CompareStation(look));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");

@@ -48,6 +48,7 @@ import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.chart.TimeFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
+import kadrem.desk.run.RunStory;
 import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;

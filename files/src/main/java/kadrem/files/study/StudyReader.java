@@ -11,6 +11,7 @@ import java.util.Optional;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
+import kadrem.core.study.Annotation;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
@@ -55,8 +56,16 @@ final class StudyReader {
         Agreement agreement = fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT);
         List<String> intended = fields.texts("intendedDifferences");
         Judgement judgement = fields.optionalGroup("soundness").map(LoadReader::judgement).orElse(Judgement.USUAL);
+        List<Annotation> annotations = fields.groups("annotations").stream().map(group -> {
+            var one = new Annotation(group.text("run", "a1b2c3d4"),
+                    group.smallInteger("second", Optional.empty(), "12"),
+                    group.text("text", "the backup began"));
+            group.warnOfUnknown();
+            return one;
+        }).toList();
         fields.warnOfUnknown();
-        return new Study(name, question, candidates, workload, load, plan, agreement, intended, judgement);
+        return new Study(name, question, candidates, workload, load, plan, agreement, intended, judgement,
+                annotations);
     }
 
     /** The defaults of calls in the study read last. */

@@ -1,4 +1,4 @@
-package kadrem.desk.measure;
+package kadrem.desk.run;
 
 import java.util.List;
 import java.util.Locale;
@@ -31,14 +31,14 @@ import kadrem.files.study.Edit;
  * What a run on record came to: its figures, the levels of a search, and the rules of soundness with their limits, which are
  * changed here; an unsound run is taken into comparisons with a reason.
  */
-final class RunStory {
+public final class RunStory {
     private final Session session;
     private final Consumer<String> rejected;
     private final VBox view = new VBox(3);
     private final ToggleButton rules = new ToggleButton("Rules of soundness");
     private Optional<RunRecord> shown = Optional.empty();
 
-    RunStory(Session session, Consumer<String> rejected) {
+    public RunStory(Session session, Consumer<String> rejected) {
         this.session = session;
         this.rejected = rejected;
         rules.getStyleClass().add("small-button");
@@ -46,17 +46,17 @@ final class RunStory {
         rules.setOnAction(_ -> session.state().ifPresent(state -> shown.ifPresent(run -> show(state, run))));
     }
 
-    VBox view() {
+    public VBox view() {
         return view;
     }
 
     /** Sentences while there is no run on record to be shown. */
-    void say(String text, String style) {
+    public void say(String text, String style) {
         shown = Optional.empty();
         view.getChildren().setAll(words(text, style));
     }
 
-    void show(Session.State state, RunRecord run) {
+    public void show(Session.State state, RunRecord run) {
         shown = Optional.of(run);
         view.getChildren().clear();
         if (!run.reason().isEmpty()) {
@@ -201,7 +201,7 @@ final class RunStory {
         return label;
     }
 
-    static Label words(String text, String style) {
+    public static Label words(String text, String style) {
         var label = new Label(text);
         label.setWrapText(true);
         label.getStyleClass().add(style);

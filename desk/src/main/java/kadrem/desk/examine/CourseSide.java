@@ -1,0 +1,110 @@
+package kadrem.desk.examine;
+
+import java.util.List;
+
+import javafx.collections.FXCollections;
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.study.Written;
+import kadrem.desk.chart.CourseFigure;
+import kadrem.desk.chart.Figure;
+import kadrem.desk.chart.ScatterFigure;
+
+/** Any two of the recorded figures: both over time, or one against the other. */
+final class CourseSide implements ExamineSide {
+    private static final double CHOICE_WIDTH = 270;
+
+    private final ComboBox<Drawable> upper;
+    private final ComboBox<Drawable> lower;
+    private final boolean against;
+    private final String firstUpper;
+    private final String firstLower;
+
+    private CourseSide(String id, boolean against, String firstUpper, String firstLower, Runnable changed) {
+        this.against = against;
+        this.firstUpper = firstUpper;
+        this.firstLower = firstLower;
+        upper = choice(id + "-upper", changed);
+        lower = choice(id + "-lower", changed);
+    }
+
+    /** Two figures over time. */
+    static CourseSide overTime(Runnable changed) {
+        return new CourseSide("course", false, CourseFigures.P99.toString(), CourseFigures.GOOD.toString(), changed);
+    }
+
+    /** One against the other. */
+    static CourseSide against(Runnable changed) {
+        return new CourseSide("scatter", true, CourseFigures.P99.toString(), "candidate: CPU, % of a core", changed);
+    }
+
+    private static ComboBox<Drawable> choice(String id, Runnable changed) {
+        var box = new ComboBox<Drawable>();
+        box.setId(id);
+        box.setPrefWidth(CHOICE_WIDTH);
+        box.setAccessibleText("figure that is drawn");
+        box.valueProperty().addListener((_, before, now) -> {
+            if (before != null && now != null && !before.title().equals(now.title())) {
+                changed.run();
+            }
+        });
+        return box;
+    }
+
+    /** The choices, what was chosen among them by its title. */
+    private static void fill(ComboBox<Drawable> box, List<Drawable> all, String first) {
+        String wanted = box.getValue() == null ? first : box.getValue().title();
+        if (!box.getItems().stream().map(Drawable::title).toList().equals(all.stream().map(Drawable::title).toList())) {
+            box.setItems(FXCollections.observableArrayList(all));
+        }
+        box.setValue(box.getItems().stream().filter(one -> one.title().equals(wanted)).findFirst()
+                .orElse(box.getItems().getFirst()));
+    }
+
+    @Override
+    public List<Node> show(Looked looked) {
+        List<Drawable> all = Drawable.of(looked.runs());
+        fill(upper, all, firstUpper);
+        fill(lower, all, all.stream().map(Drawable::title).anyMatch(firstLower::equals)
+                ? firstLower
+                : CourseFigures.UNDER_WAY.toString());
+        var words = new Label(against
+                ? "A dot a second; the later the fuller."
+                : "Drag over a figure to choose a time.");
+        words.getStyleClass().add("muted");
+        var choices = new FlowPane(10, 4, upper, lower, words);
+        choices.setAlignment(Pos.CENTER_LEFT);
+        if (against) {
+            return List.of(choices, scatter(looked));
+        }
+        return List.of(choices, course(looked, upper.getValue(), false), course(looked, lower.getValue(), true));
+    }
+
+    private Node scatter(Looked looked) {
+        double from = looked.selection().isWholeTime() ? looked.warmUp() : looked.selection().from();
+        double to = Math.min(looked.selection().to(), looked.end());
+        var clouds = looked.runs().stream().map(one -> new ScatterFigure.Cloud(one.name(), one.colour(),
+                Drawable.pairs(one, lower.getValue(), upper.getValue(), from, to))).toList();
+        var figure = new Figure(upper.getValue() + " against " + lower.getValue(), ScatterFigure.chart(looked.theme(),
+                lower.getValue().title(), upper.getValue().title(), clouds));
+        VBox.setVgrow(figure, Priority.ALWAYS);
+        return figure;
+    }
+
+    /** A figure of all runs over time, with a brush over it. */
+    static Node course(Looked looked, Drawable drawable, boolean last) {
+        var courses = looked.runs().stream()
+                .map(one -> new CourseFigure.Course(one.name(), one.colour(), drawable.points().apply(one))).toList();
+        var figure = TimeBrush.over(new Figure(drawable.title(), CourseFigure.chart(looked.theme(), drawable.title(),
+                Written::significant, courses, looked.warmUp(), looked.end(), looked.chosenTime(), looked.notes(),
+                last)),
+                looked.brush());
+        VBox.setVgrow(figure, Priority.ALWAYS);
+        return figure;
+    }
+}

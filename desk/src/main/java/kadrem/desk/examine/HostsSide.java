@@ -1,0 +1,134 @@
+package kadrem.desk.examine;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+import javafx.collections.FXCollections;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.control.SplitPane;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.examine.Demand;
+import kadrem.core.examine.Moved;
+import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.WatchedSource;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
+import kadrem.core.study.Written;
+
+/**
+ * What the load moved: all host series by how far they left their rest, with what they have to do with the response time, what
+ * would run out first, and the chosen series over time.
+ */
+final class HostsSide implements ExamineSide {
+    private final MovedTable table;
+    private final Label words = new Label();
+    private final VBox figures = new VBox(8);
+    private final SplitPane split;
+    private Looked looked;
+
+    HostsSide() {
+        table = new MovedTable(this::draw);
+        words.setWrapText(true);
+        words.setId("moved-words");
+        VBox.setVgrow(figures, Priority.ALWAYS);
+        split = new SplitPane(table.view(), figures);
+        split.setOrientation(javafx.geometry.Orientation.VERTICAL);
+        split.setDividerPositions(0.5);
+        VBox.setVgrow(split, Priority.ALWAYS);
+    }
+
+    @Override
+    public List<Node> show(Looked now) {
+        looked = now;
+        Map<Examined, List<Moved>> moved = new LinkedHashMap<>();
+        now.runs().forEach(run -> moved.put(run, moved(now, run)));
+        words.setText(words(moved));
+        var rows = new ArrayList<MovedTable.Row>();
+        moved.forEach((run, list) -> list.forEach(one -> rows.add(new MovedTable.Row(run, one))));
+        rows.sort(Comparator.comparingDouble((MovedTable.Row row) -> -Math.abs(row.moved().score())));
+        table.show(FXCollections.observableArrayList(rows), now.theme());
+        draw();
+        return List.of(words, split);
+    }
+
+    private static List<Moved> moved(Looked looked, Examined run) {
+        double from = looked.selection().isWholeTime() ? looked.warmUp() : looked.selection().from();
+        double to = looked.selection().isWholeTime() ? looked.end() : looked.selection().to();
+        return Moved.rank(run.watch(), run.view().seconds(), from, to);
+    }
+
+    /** The table's chosen series over time; until one is chosen, the one that moved furthest. */
+    private void draw() {
+        List<Drawable> all = Drawable.ofHosts(looked.runs());
+        if (all.isEmpty()) {
+            figures.getChildren().clear();
+            return;
+        }
+        Drawable chosen = table.chosen().map(HostSeries.class::cast).map(Drawable::of)
+                .orElse(all.getFirst());
+        figures.getChildren().setAll(CourseSide.course(looked, chosen, true));
+    }
+
+    private String words(Map<Examined, List<Moved>> moved) {
+        if (moved.values().stream().allMatch(List::isEmpty)) {
+            return "These runs have no idle stretch before the load to compare with: it is watched since plan.idle is there."
+                    + " The figure shows what was sampled.";
+        }
+        return moved.entrySet().stream().map(entry -> sentence(entry.getKey(), entry.getValue()))
+                .collect(Collectors.joining("\n"));
+    }
+
+    private String sentence(Examined run, List<Moved> moved) {
+        double throughput = run.view().throughput();
+        var text = new StringBuilder(run.name()).append(": ");
+        List<Demand> demands = Demand.of(moved, throughput, cores(run), hostCores(run));
+        if (demands.isEmpty()) {
+            text.append("the load takes next to nothing of any resource whose end is known");
+        } else {
+            Demand first = demands.getFirst();
+            text.append(String.format(Locale.ROOT,
+                    "%s would run out first, at about %s calls/s: a call keeps it busy for %s, %.0f %% are in use at %s/s",
+                    first.series().words(), Written.significant(first.saturation()),
+                    Written.duration(first.demandSeconds() * 1e9), first.used() * 100,
+                    Written.significant(throughput)));
+        }
+        moved.stream().filter(Moved::goesWithLatency)
+                .max(Comparator.comparingDouble(one -> Math.abs(one.withLatency().orElseThrow().rho())))
+                .ifPresent(one -> text.append("; ").append(one.series().words()).append(' ')
+                        .append(one.associationWords()));
+        text.append('.');
+        List<WatchedSource> watch = run.run().watch();
+        if (!watch.isEmpty()) {
+            double seconds = Math.max(1, looked.end());
+            text.append(String.format(Locale.ROOT, " Watching cost Kadrem %.1f ms of processor time a second.",
+                    watch.stream().mapToDouble(WatchedSource::cpuMillis).sum() / seconds));
+            watch.stream().filter(one -> !one.troubles().isEmpty()).forEach(one -> text.append(' ').append(one.name())
+                    .append(" told nothing at times: ").append(one.troubles().getFirst().reason()).append('.'));
+            watch.stream().filter(one -> one.clockOffset().isPresent()).forEach(one -> text.append(String.format(
+                    Locale.ROOT, " The clock of %s was %+.3f s off, give or take %.3f s.", one.name(),
+                    one.clockOffset().getAsDouble(), one.clockError().orElse(0))));
+        }
+        return text.toString();
+    }
+
+    /** Processors that the candidate may use: those of its set, else all of the host. */
+    private double cores(Examined run) {
+        return looked.state().study().candidate(run.run().candidate()).flatMap(Candidate::launch)
+                .flatMap(Launch::processors).map(Launch::count).map(Integer::doubleValue).orElse(hostCores(run));
+    }
+
+    private static double hostCores(Examined run) {
+        try {
+            return Double.parseDouble(run.run().machine().getOrDefault("processors", "1"));
+        } catch (NumberFormatException _) {
+            return 1;
+        }
+    }
+}
