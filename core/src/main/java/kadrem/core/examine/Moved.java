@@ -56,6 +56,16 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
                 found.delay() == 0 ? "" : ", " + found.delay() + " s before it", found.rho(), found.pairs());
     }
 
+    /** The association in a few signs, as for a table; empty where there is none. */
+    public String associationFigure() {
+        return goesWithLatency()
+                ? String.format(java.util.Locale.ROOT, "%+.2f%s", withLatency.orElseThrow().rho(),
+                        withLatency.orElseThrow().delay() == 0
+                                ? ""
+                                : ", " + withLatency.orElseThrow().delay() + " s ahead")
+                : "";
+    }
+
     /**
      * All series by how far they were moved, the furthest first; one without an idle stretch cannot be told of.
      *

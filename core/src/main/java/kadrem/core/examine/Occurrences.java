@@ -28,11 +28,14 @@ public final class Occurrences {
     private static final double AT_EASE = 0.5;
     /** A second's p99 against the median of those before that counts as a leap. */
     private static final double LEAP = 3;
+    private static final int MINUTE = 60;
     /** Seconds before a leap that must be there to compare with. */
     private static final int FEWEST_BEFORE = 4;
     /** A growth over the load by less than this share is no leak. */
     private static final double LEAST_GROWTH = 0.25;
     private static final double SIGNIFICANT = 0.001;
+    /** Seconds with a collection from which what is left after them is the live heap. */
+    private static final int FEWEST_COLLECTIONS = 3;
     private static final int FEWEST_FOR_TREND = 8;
     /** Threads more than at rest from which their waiting is told. */
     private static final double FEWEST_WAITING = 2;
@@ -95,11 +98,12 @@ public final class Occurrences {
         }
     }
 
-    /** The first second from which the p99 is a multiple of what it was, and stays so for a second. */
+    /** The first second from which the p99 is a multiple of what it was in the minute before, and stays so for a second. */
     private void leap() {
         List<SecondSummary> loaded = seconds.stream().filter(one -> one.sent() > 0).toList();
         for (int i = FEWEST_BEFORE; frame.flat() && i + 1 < loaded.size(); i++) {
-            double before = RobustZ.median(loaded.subList(0, i).stream().mapToDouble(SecondSummary::p99).toArray());
+            double before = RobustZ.median(
+                    loaded.subList(Math.max(0, i - MINUTE), i).stream().mapToDouble(SecondSummary::p99).toArray());
             if (before > 0 && loaded.get(i).p99() >= LEAP * before && loaded.get(i + 1).p99() >= LEAP * before) {
                 int second = loaded.get(i).second();
                 Optional<double[]> cpu = cpu().stream().flatMap(course -> course.points().stream())
@@ -147,8 +151,17 @@ public final class Occurrences {
         }
     }
 
-    /** A level of memory that rises all the time under a load that does not. */
+    /**
+     * A level of memory that rises all the time under a load that does not. A virtual machine lets its heap grow until it
+     * collects: before it has done so several times nothing is known.
+     */
     private void memory() {
+        Optional<WatchView.Course> collections = candidates(SeriesRole.MEMORY).stream()
+                .filter(one -> one.series().name().equals("garbage collection")).findFirst();
+        if (collections.filter(one -> Arrays.stream(measured(one)).filter(share -> share > 0)
+                .count() < FEWEST_COLLECTIONS).isPresent()) {
+            return;
+        }
         List<WatchView.Course> rising = candidates(SeriesRole.MEMORY).stream()
                 .filter(one -> one.series().unit().equals("bytes")).filter(this::grows).toList();
         rising.stream().findFirst().ifPresent(course -> {

@@ -19,6 +19,11 @@ public record Exchange(String call, String reason, String detail, double dueSeco
     private static final Pattern SECRET = Pattern.compile(
             "(?im)^((?:proxy-)?authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token)(\\s*:\\s*)[^\\r\\n]*");
 
+    /** Whether it was kept because it failed. */
+    public boolean isFailure() {
+        return !reason.equals(SLOW);
+    }
+
     /** This exchange with the values of headers that carry secrets replaced. */
     public Exchange withoutSecrets() {
         return new Exchange(call, reason, detail, dueSeconds, responseNanos, serviceNanos, status, mask(request),

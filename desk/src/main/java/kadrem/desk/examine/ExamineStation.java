@@ -76,8 +76,8 @@ public final class ExamineStation implements Station {
     public enum Side {
         CALLS("Calls"), TAIL("Tail"), SPREAD("Spread"), BANDS("Bands"), COURSE("Over time"), DENSITY(
                 "Density"), SCATTER(
-                        "Against each other"), ERRORS(
-                                "Failures and slowest"), HOSTS("What moved"), STORY("What happened");
+                        "Scatter"), ERRORS(
+                                "Failures"), HOSTS("What moved"), STORY("What happened");
 
         private final String title;
 
@@ -97,6 +97,7 @@ public final class ExamineStation implements Station {
             var button = new ToggleButton(one.title);
             button.setId("side-" + one.name().toLowerCase(java.util.Locale.ROOT));
             button.setToggleGroup(group);
+            button.getStyleClass().add("side-button");
             button.setSelected(one == shown);
             button.setOnAction(_ -> look(one));
             sideToggles.put(one, button);

@@ -36,6 +36,7 @@ final class HostsSide implements ExamineSide {
     HostsSide() {
         table = new MovedTable(this::draw);
         words.setWrapText(true);
+        words.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
         words.setId("moved-words");
         VBox.setVgrow(figures, Priority.ALWAYS);
         split = new SplitPane(table.view(), figures);
@@ -81,8 +82,13 @@ final class HostsSide implements ExamineSide {
             return "These runs have no idle stretch before the load to compare with: it is watched since plan.idle is there."
                     + " The figure shows what was sampled.";
         }
+        String costs = moved.keySet().stream().filter(run -> !run.run().watch().isEmpty())
+                .map(run -> String.format(Locale.ROOT, "%.0f", run.run().watch().stream()
+                        .mapToDouble(WatchedSource::cpuMillis).sum() / Math.max(1, looked.end())))
+                .collect(Collectors.joining(", "));
         return moved.entrySet().stream().map(entry -> sentence(entry.getKey(), entry.getValue()))
-                .collect(Collectors.joining("\n"));
+                .collect(Collectors.joining("\n"))
+                + (costs.isEmpty() ? "" : "\nTo watch cost Kadrem " + costs + " ms of processor time a second.");
     }
 
     private String sentence(Examined run, List<Moved> moved) {
@@ -99,16 +105,13 @@ final class HostsSide implements ExamineSide {
                     Written.duration(first.demandSeconds() * 1e9), first.used() * 100,
                     Written.significant(throughput)));
         }
-        moved.stream().filter(Moved::goesWithLatency)
-                .max(Comparator.comparingDouble(one -> Math.abs(one.withLatency().orElseThrow().rho())))
+        moved.stream().filter(Moved::departs).filter(Moved::goesWithLatency).findFirst()
                 .ifPresent(one -> text.append("; ").append(one.series().words()).append(' ')
                         .append(one.associationWords()));
         text.append('.');
         List<WatchedSource> watch = run.run().watch();
         if (!watch.isEmpty()) {
-            double seconds = Math.max(1, looked.end());
-            text.append(String.format(Locale.ROOT, " Watching cost Kadrem %.1f ms of processor time a second.",
-                    watch.stream().mapToDouble(WatchedSource::cpuMillis).sum() / seconds));
+
             watch.stream().filter(one -> !one.troubles().isEmpty()).forEach(one -> text.append(' ').append(one.name())
                     .append(" told nothing at times: ").append(one.troubles().getFirst().reason()).append('.'));
             watch.stream().filter(one -> one.clockOffset().isPresent()).forEach(one -> text.append(String.format(

@@ -25,7 +25,7 @@ import kadrem.desk.chart.FigureTheme;
 /** Host series and how far the load moved them, a row a run and series, each with its small curve. */
 final class MovedTable {
     private static final double ROW_HEIGHT = 26;
-    private static final double CURVE_WIDTH = 150;
+    private static final double CURVE_WIDTH = 120;
     private static final double CURVE_HEIGHT = 20;
 
     private final TableView<Row> table = new TableView<>();
@@ -37,12 +37,12 @@ final class MovedTable {
     /** @param chosen told when another row is chosen */
     MovedTable(Runnable chosen) {
         text("run", 46, row -> row.run().name(), row -> row.run().name());
-        text("series", 250, row -> row.moved().series().words(), row -> row.moved().series().words());
-        text("at rest", 110, row -> quantity(row.moved(), row.moved().idle()), row -> row.moved().idle());
-        text("under load", 110, row -> quantity(row.moved(), row.moved().loaded()), row -> row.moved().loaded());
-        text("robust z", 70, row -> score(row.moved().score()), row -> Math.abs(row.moved().score()));
+        text("series", 232, row -> row.moved().series().words(), row -> row.moved().series().words());
+        text("at rest", 92, row -> quantity(row.moved(), row.moved().idle()), row -> row.moved().idle());
+        text("under load", 92, row -> quantity(row.moved(), row.moved().loaded()), row -> row.moved().loaded());
+        text("robust z", 66, row -> score(row.moved().score()), row -> Math.abs(row.moved().score()));
         curve();
-        text("with p99", 230, row -> row.moved().associationWords(),
+        text("with p99", 100, row -> row.moved().associationFigure(),
                 row -> row.moved().withLatency().map(one -> Math.abs(one.rho())).orElse(0.0));
         table.setId("moved-table");
         table.setAccessibleText("host series by how far the load moved them");

@@ -1,14 +1,19 @@
 package kadrem.desk.measure;
 
 import java.time.Duration;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.examine.WatchView;
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.WatchReading;
 import kadrem.load.campaign.CampaignListener;
 
 /**
@@ -16,6 +21,8 @@ import kadrem.load.campaign.CampaignListener;
  * reads a copy. Several runs are under way where candidates are measured together.
  */
 final class LiveRun implements CampaignListener {
+    private static final int MOST_FAILED = 3;
+
     private final Runnable runEnded;
     private final Map<String, Under> underWay = new LinkedHashMap<>();
     private Optional<String> last = Optional.empty();
@@ -29,6 +36,9 @@ final class LiveRun implements CampaignListener {
     private static final class Under {
         private final RunRecord run;
         private final List<SecondSummary> seconds = new ArrayList<>();
+        private final WatchView.Builder watch = new WatchView.Builder();
+        /** The newest failed exchanges, the last one first. */
+        private final Deque<Exchange> failed = new ArrayDeque<>();
         private String step = "launching";
         private boolean ended;
 
@@ -48,9 +58,10 @@ final class LiveRun implements CampaignListener {
      * @param run the one whose figures are shown, of those under way the one that began last
      * @param underWay all runs under way
      * @param step what is being done
+     * @param failed its newest failed exchanges, the last one first
      */
     record Snapshot(Optional<RunRecord> run, List<RunRecord> underWay, String step, int number, int of, Duration left,
-            List<SecondSummary> seconds) {
+            List<SecondSummary> seconds, List<Exchange> failed) {
     }
 
     synchronized Snapshot snapshot() {
@@ -61,7 +72,14 @@ final class LiveRun implements CampaignListener {
                 underWay.values().stream().filter(one -> !one.ended).map(one -> one.run).toList(),
                 shown.map(one -> one.step).orElse(before),
                 number, of, rest.isNegative() ? Duration.ZERO : rest,
-                shown.map(one -> List.copyOf(one.seconds)).orElse(List.of()));
+                shown.map(one -> List.copyOf(one.seconds)).orElse(List.of()),
+                shown.map(one -> List.copyOf(one.failed)).orElse(List.of()));
+    }
+
+    /** What the sources of the host watch told of a run so far; grows with its length, so not for the interface thread. */
+    synchronized WatchView watch(String run) {
+        Under under = underWay.get(run);
+        return under == null ? WatchView.NOTHING : under.watch.build();
     }
 
     /** What is being done before the first run. */
@@ -93,6 +111,28 @@ final class LiveRun implements CampaignListener {
         Under under = underWay.get(current.id());
         if (under != null) {
             under.seconds.add(second);
+        }
+    }
+
+    @Override
+    public synchronized void watched(RunRecord current, WatchReading reading) {
+        Under under = underWay.get(current.id());
+        if (under != null) {
+            reading.values().forEach(one -> under.watch.value(one.series(), reading.at(), one.value()));
+            if (!reading.trouble().isEmpty()) {
+                under.watch.trouble(reading.source(), reading.at(), reading.trouble());
+            }
+        }
+    }
+
+    @Override
+    public synchronized void exchange(RunRecord current, Exchange exchange) {
+        Under under = underWay.get(current.id());
+        if (under != null && exchange.isFailure()) {
+            under.failed.addFirst(exchange);
+            if (under.failed.size() > MOST_FAILED) {
+                under.failed.removeLast();
+            }
         }
     }
 

@@ -8,15 +8,18 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.CheckMenuItem;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
@@ -27,12 +30,16 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.examine.Occurrence;
+import kadrem.core.examine.Occurrences;
+import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
@@ -43,6 +50,7 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.candidates.CommandQuestion;
+import kadrem.desk.chart.CourseFigure;
 import kadrem.desk.chart.Figure;
 import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.chart.TimeFigure;
@@ -55,6 +63,8 @@ import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Leftovers;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.host.HostSources;
+import kadrem.load.host.local.OwnHost;
 import org.jfree.chart.JFreeChart;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -68,8 +78,10 @@ public final class MeasureStation implements Station, AutoCloseable {
     private static final double STORY_HEIGHT = 250;
     /** Fewer rounds give no interval, and so no floor. */
     private static final int FLOOR_ROUNDS = 6;
+    /** The deeper look takes at most one part in so many of the time. */
+    private static final long DEEPER_SHARE = 50;
     private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
-            "response time each second", "schedule lag of the generator each second");
+            "response time each second", "processors each second", "schedule lag of the generator each second");
 
     private final Session session;
     private final Look look;
@@ -100,6 +112,16 @@ public final class MeasureStation implements Station, AutoCloseable {
     private int drawnSeconds = -1;
     private boolean measuringFloor;
     private DrawingPace pace = DrawingPace.ofWindow();
+    private final MenuButton hands = new MenuButton("This run");
+    private final CheckMenuItem hold = new CheckMenuItem("Wait after this run");
+    private Deeper deeper = Deeper.NOTHING;
+    private boolean lookingDeeper;
+    private long deeperFrom = System.nanoTime();
+
+    /** What was found in a run under way by a look that takes more than a moment. */
+    private record Deeper(String run, WatchView watch, List<Occurrence> occurrences) {
+        private static final Deeper NOTHING = new Deeper("", WatchView.NOTHING, List.of());
+    }
 
     public MeasureStation(Session session, Look look, CandidatesStation candidates) {
         this.session = session;
@@ -117,17 +139,25 @@ public final class MeasureStation implements Station, AutoCloseable {
         stop.setId("stop-measuring");
         stop.setOnAction(_ -> stop());
         stop.setDisable(true);
+        hands.setId("campaign-hands");
+        hands.setDisable(true);
+        hands.setTooltip(new Tooltip("What can be done with the runs that are being made"));
+        hands.getItems().addAll(hand("skip-run", "Skip this run", Campaign::skip),
+                hand("redo-run", "Give this run up and make it again", Campaign::redo), hold,
+                hand("add-round", "Add a round", measuring -> measuring.addRounds(1)));
+        hold.setId("hold-campaign");
+        hold.setOnAction(_ -> withCampaign(measuring -> measuring.hold(hold.isSelected())));
         rounds.setEditable(true);
         rounds.setPrefWidth(80);
         rounds.setId("rounds-now");
         rounds.getEditor().setAccessibleText("rounds to measure now");
         rounds.valueProperty().addListener((_, _, _) -> session.state().ifPresent(this::nameAction));
-        progress.setPrefWidth(180);
+        progress.setPrefWidth(140);
         progress.setVisible(false);
         status.setId("measure-status");
         status.setWrapText(true);
         HBox.setHgrow(status, Priority.ALWAYS);
-        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, floor, progress, status);
+        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, hands, floor, progress, status);
         actions.setAlignment(Pos.CENTER_LEFT);
         var scroll = new ScrollPane(new VBox(10, grid.view(), floorWords));
         scroll.getStyleClass().add("plain-scroll");
@@ -149,6 +179,20 @@ public final class MeasureStation implements Station, AutoCloseable {
         VBox.setVgrow(columns, Priority.ALWAYS);
         view.getStyleClass().add("station");
         view.getChildren().addAll(heading, actions, columns);
+    }
+
+    private MenuItem hand(String id, String words, Consumer<Campaign> action) {
+        var item = new MenuItem(words);
+        item.setId(id);
+        item.setOnAction(_ -> withCampaign(action));
+        return item;
+    }
+
+    private void withCampaign(Consumer<Campaign> action) {
+        Campaign measuring = campaign;
+        if (measuring != null) {
+            Thread.ofVirtual().start(() -> action.accept(measuring));
+        }
     }
 
     @Override
@@ -301,6 +345,9 @@ public final class MeasureStation implements Station, AutoCloseable {
             Platform.runLater(() -> ended(words));
         });
         stop.setDisable(false);
+        hands.setDisable(false);
+        hold.setSelected(false);
+        deeper = Deeper.NOTHING;
         progress.setVisible(true);
         var look = Executors.newSingleThreadScheduledExecutor(
                 Thread.ofPlatform().name("kadrem-live-view").daemon().factory());
@@ -366,6 +413,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         campaign = null;
         measuringFloor = false;
         stop.setDisable(true);
+        hands.setDisable(true);
         progress.setVisible(false);
         status.setText(words);
         selected = Optional.empty();
@@ -418,8 +466,10 @@ public final class MeasureStation implements Station, AutoCloseable {
                 grid.show(state, running(), Optional.empty());
                 boolean atLevel = load.course().search().isPresent() || now.seconds().isEmpty();
                 title(state.study(), run, atLevel ? now.step() + " …" : "now");
-                draw(state.study(), now.seconds());
-                story.say(happened(state.study(), now.seconds()), "fact");
+                lookDeeper(state.study(), run, now.seconds());
+                boolean known = deeper.run().equals(run.id());
+                draw(state.study(), now.seconds(), known ? deeper.watch() : WatchView.NOTHING);
+                story.say(told(state.study(), now, known ? deeper.occurrences() : List.of()), "fact");
                 progressed.run();
             }
         });
@@ -447,17 +497,19 @@ public final class MeasureStation implements Station, AutoCloseable {
         story.show(state, run);
         Path folder = state.file().folder().resolve("runs").resolve(run.folderName());
         Thread.ofVirtual().start(() -> {
-            List<SecondSummary> seconds;
+            List<SecondSummary> seconds = List.of();
+            WatchView watch = WatchView.NOTHING;
             try {
                 seconds = RunReader.seconds(folder);
+                watch = RunReader.watch(folder);
             } catch (IOException | RuntimeException cause) {
                 LOG.warn("the seconds of {} cannot be read", folder, cause);
-                seconds = List.of();
             }
             List<SecondSummary> read = seconds;
+            WatchView seen = watch;
             Platform.runLater(() -> {
                 if (selected.filter(run::equals).isPresent() && !isMeasuring()) {
-                    draw(state.study(), read);
+                    draw(state.study(), read, seen);
                 }
             });
         });
@@ -470,7 +522,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         runTitle.setText("Round " + run.round() + ", " + name + ": " + what);
     }
 
-    private void draw(Study study, List<SecondSummary> seconds) {
+    private void draw(Study study, List<SecondSummary> seconds, WatchView watch) {
         FigureTheme theme = FigureTheme.of(look);
         boolean search = study.load().course().search().isPresent();
         long warmUp = search ? 0 : study.load().warmUp().toSeconds();
@@ -489,6 +541,8 @@ public final class MeasureStation implements Station, AutoCloseable {
                 List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
+        charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors(theme, watch), warmUp, end,
+                Optional.empty(), List.of(), false));
         charts.add(TimeFigure.chart(theme, "generator's delay, ms", Written::significant, seconds, warmUp, end,
                 "seconds since the start of the warm-up", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
@@ -504,6 +558,56 @@ public final class MeasureStation implements Station, AutoCloseable {
         if (!figures.getChildren().equals(drawn)) {
             figures.getChildren().setAll(drawn);
         }
+    }
+
+    /** The candidate in per cent of a core, this host in per cent of all its processors. */
+    private static List<CourseFigure.Course> processors(FigureTheme theme, WatchView watch) {
+        return watch.courses().stream().filter(one -> one.series().name().equals("CPU"))
+                .filter(one -> Set.of(HostSources.CANDIDATE, OwnHost.NAME).contains(one.series().source()))
+                .map(one -> new CourseFigure.Course(one.series().source(),
+                        one.series().source().equals(OwnHost.NAME) ? theme.muted() : theme.accent(),
+                        one.points().stream().filter(point -> point[0] >= 0).toList()))
+                .toList();
+    }
+
+    /** What takes more than a moment is computed beside the interface thread, and for a small part of the time only. */
+    private void lookDeeper(Study study, RunRecord run, List<SecondSummary> seconds) {
+        long now = System.nanoTime();
+        if (lookingDeeper || now < deeperFrom) {
+            return;
+        }
+        lookingDeeper = true;
+        LiveRun from = live;
+        Thread.ofVirtual().start(() -> {
+            WatchView watch = from.watch(run.id());
+            List<Occurrence> found = seconds.isEmpty()
+                    ? List.of()
+                    : Occurrences.of(seconds, watch, frame(study, run));
+            long took = System.nanoTime() - now;
+            Platform.runLater(() -> {
+                lookingDeeper = false;
+                deeperFrom = now + DEEPER_SHARE * took;
+                deeper = new Deeper(run.id(), watch, found);
+            });
+        });
+    }
+
+    private static Occurrences.Frame frame(Study study, RunRecord run) {
+        double cores = study.candidate(run.candidate()).flatMap(Candidate::launch).flatMap(Launch::processors)
+                .map(Launch::count).map(Integer::doubleValue)
+                .orElseGet(() -> Double.valueOf(run.machine().getOrDefault("processors", "1")));
+        return new Occurrences.Frame((int) study.load().warmUp().toSeconds(),
+                study.load().shape().isFlat() && study.load().course().search().isEmpty(), cores);
+    }
+
+    /** The state of things, what happened so far, and the newest failures. */
+    private static String told(Study study, LiveRun.Snapshot now, List<Occurrence> occurrences) {
+        var lines = new ArrayList<String>();
+        lines.add(happened(study, now.seconds()));
+        occurrences.forEach(one -> lines.add("• " + one.sentence() + "."));
+        now.failed().forEach(one -> lines.add(String.format(Locale.ROOT, "✕ %.1f s, %s: %s%s", one.dueSeconds(),
+                one.call(), one.reason(), one.detail().isEmpty() ? "" : ", " + one.detail())));
+        return String.join("\n", lines);
     }
 
     private static String happened(Study study, List<SecondSummary> seconds) {

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,12 +18,15 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicReference;
 
 import kadrem.core.measure.Capacity;
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.RunStore;
+import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.WatchReading;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Rounds;
 import kadrem.core.plan.SplitMix64;
@@ -67,10 +71,31 @@ public final class Campaign {
     private final String digest;
     private final Secrets secrets;
     private volatile boolean stopping;
+    private volatile Turn turn = Turn.GO_ON;
+    /** The last round that is to be measured. */
+    private volatile int last;
+    private final Object waiting = new Object();
+    /** Guarded by {@link #waiting}. */
+    private boolean held;
     /** Runs under load now; more than one where candidates are measured together. */
     private final Set<MeasuredRun> current = ConcurrentHashMap.newKeySet();
     /** Threads that launch, wait and measure. */
     private final Set<Thread> workers = ConcurrentHashMap.newKeySet();
+
+    /** What is to be done with the runs under way. */
+    private enum Turn {
+        GO_ON("stopped by hand"), SKIP("skipped by hand"), REDO("given up by hand, to be made again");
+
+        private final String words;
+
+        Turn(String words) {
+            this.words = words;
+        }
+
+        String words() {
+            return words;
+        }
+    }
 
     /** One run that is to be made. */
     public record Task(int round, int position, Candidate candidate) {
@@ -139,7 +164,7 @@ public final class Campaign {
         workers.add(Thread.currentThread());
         machine = new LinkedHashMap<>(Machine.describe());
         capacity.ifPresent(found -> machine.put("makes-calls-per-second", Long.toString(Math.round(found.beside()))));
-        List<Task> tasks = remaining(study, store.runs(), lastRound);
+        last = lastRound;
         var made = new ArrayList<RunRecord>();
         Map<String, StreamDigest> streams = new ConcurrentHashMap<>();
         store.runs().stream().filter(run -> run.studyDigest().equals(digest) && run.outcome() == RunOutcome.COMPLETE)
@@ -148,14 +173,22 @@ public final class Campaign {
                                 stream)));
         long begun = System.nanoTime();
         try (var control = new Control(studyFolder)) {
-            for (int i = 0; i < tasks.size() && !stopping;) {
-                List<Task> next = atOnce(tasks, i);
+            Set<Task> tried = new HashSet<>();
+            int number = 0;
+            for (List<Task> tasks = untried(tried); !tasks.isEmpty() && !stopping; tasks = untried(tried)) {
+                List<Task> next = atOnce(tasks);
+                int of = number + tasks.size();
                 made.addAll(next.size() == 1
-                        ? List.of(one(next.getFirst(), i, tasks.size(), control, streams, begun))
-                        : together(next, i, tasks.size(), control, streams, begun));
-                i += next.size();
+                        ? List.of(one(next.getFirst(), number, of, control, streams, begun))
+                        : together(next, number, of, control, streams, begun));
+                number += next.size();
+                if (turn != Turn.REDO || stopping) {
+                    tried.addAll(next);
+                }
+                turn = Turn.GO_ON;
+                Thread.interrupted();
                 stopping |= made.stream().anyMatch(this::endsCampaign);
-                pause(i < tasks.size());
+                pause(!untried(tried).isEmpty());
             }
         } finally {
             workers.remove(Thread.currentThread());
@@ -164,13 +197,17 @@ public final class Campaign {
         return List.copyOf(made);
     }
 
+    /** What is still to be made and was not tried in this campaign. */
+    private List<Task> untried(Set<Task> tried) {
+        return remaining(study, store.runs(), last).stream().filter(task -> !tried.contains(task)).toList();
+    }
+
     /** Where candidates are measured together, the tasks of a round; else one. */
-    private List<Task> atOnce(List<Task> tasks, int from) {
-        int to = from + 1;
-        while (study.plan().together() && to < tasks.size() && tasks.get(to).round() == tasks.get(from).round()) {
-            to++;
-        }
-        return tasks.subList(from, to);
+    private List<Task> atOnce(List<Task> tasks) {
+        int round = tasks.getFirst().round();
+        return study.plan().together()
+                ? tasks.stream().filter(task -> task.round() == round).toList()
+                : List.of(tasks.getFirst());
     }
 
     private List<RunRecord> together(List<Task> tasks, int index, int of, Control control,
@@ -217,6 +254,36 @@ public final class Campaign {
     /** Ends the runs under way and the campaign; what was measured stays. Any thread. */
     public void stop() {
         stopping = true;
+        hold(false);
+        endCurrent();
+    }
+
+    /** Ends the runs under way; the campaign goes on with the next. Any thread. */
+    public void skip() {
+        turn = Turn.SKIP;
+        endCurrent();
+    }
+
+    /** Ends the runs under way and makes them again. Any thread. */
+    public void redo() {
+        turn = Turn.REDO;
+        endCurrent();
+    }
+
+    /** Whether the campaign waits before it begins the next run; the one under way goes on. Any thread. */
+    public void hold(boolean wait) {
+        synchronized (waiting) {
+            held = wait;
+            waiting.notifyAll();
+        }
+    }
+
+    /** Goes on with further rounds after those that were asked for. Any thread. */
+    public void addRounds(int more) {
+        last += more;
+    }
+
+    private void endCurrent() {
         current.forEach(MeasuredRun::stop);
         if (current.isEmpty()) {
             workers.forEach(Thread::interrupt);
@@ -224,9 +291,16 @@ public final class Campaign {
     }
 
     private void pause(boolean more) {
-        if (more && !stopping && study.plan().pause().isPositive()) {
+        if (more && !stopping) {
             try {
-                Thread.sleep(study.plan().pause());
+                if (study.plan().pause().isPositive()) {
+                    Thread.sleep(study.plan().pause());
+                }
+                synchronized (waiting) {
+                    while (held && !stopping) {
+                        waiting.wait();
+                    }
+                }
             } catch (InterruptedException _) {
                 stopping = true;
             }
@@ -290,7 +364,8 @@ public final class Campaign {
             } catch (CandidateFailure failure) {
                 record = failed(record, failure.getMessage());
             } catch (InterruptedException _) {
-                record = record.withOutcome(RunOutcome.STOPPED, "stopped before the load began", clock.instant());
+                record = record.withOutcome(RunOutcome.STOPPED, turn.words() + " before the load began",
+                        clock.instant());
             } catch (RuntimeException failure) {
                 LOG.error("run {} broke down", record.folderName(), failure);
                 record = failed(record, "Kadrem itself failed: " + failure);
@@ -351,7 +426,7 @@ public final class Campaign {
                         .withOutcome(RunOutcome.ENDED_BY_RULE, result.stop().get().words(), clock.instant());
             }
             if (result.load().stopped()) {
-                return known.withOutcome(RunOutcome.STOPPED, "stopped by hand", clock.instant());
+                return known.withOutcome(RunOutcome.STOPPED, turn.words(), clock.instant());
             }
             return known.withResult(result.load().stream(), result.figures(), findings(record, result,
                     OptionalDouble.empty())).withOutcome(RunOutcome.COMPLETE, "", clock.instant());
@@ -363,8 +438,7 @@ public final class Campaign {
             CandidateProcess launched = process;
             var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), load, seed,
                     LoadOrder.defaultLanes());
-            var telling = new MeasuredRun.Telling(journal, second -> listener.second(record, second),
-                    reading -> listener.watched(record, reading), study.judgement().limits(), fromSecond);
+            var telling = new MeasuredRun.Telling(journal, live(record), study.judgement().limits(), fromSecond);
             try (var run = MeasuredRun.prepare(order, launchedPid(), () -> launched == null || launched.isAlive(),
                     telling, secrets, watching)) {
                 current.add(run);
@@ -379,6 +453,25 @@ public final class Campaign {
             } catch (UnusableCall cause) {
                 throw new CandidateFailure(String.valueOf(cause.getMessage()));
             }
+        }
+
+        private MeasuredRun.Live live(RunRecord record) {
+            return new MeasuredRun.Live() {
+                @Override
+                public void second(SecondSummary second) {
+                    listener.second(record, second);
+                }
+
+                @Override
+                public void watched(WatchReading reading) {
+                    listener.watched(record, reading);
+                }
+
+                @Override
+                public void exchange(Exchange exchange) {
+                    listener.exchange(record, exchange);
+                }
+            };
         }
 
         /** How the candidate's process ended, if it did. */
@@ -421,7 +514,7 @@ public final class Campaign {
                     results.add(new LevelResult(level, fromSecond, Optional.of(result.figures()), result.soundness(),
                             LevelResult.Step.BROKEN, result.stop().get().words()));
                 } else if (result.load().stopped()) {
-                    return record.withLevels(results).withOutcome(RunOutcome.STOPPED, "stopped by hand",
+                    return record.withLevels(results).withOutcome(RunOutcome.STOPPED, turn.words(),
                             clock.instant());
                 } else {
                     results.add(levels.judge(level, fromSecond, result.figures(),

@@ -2,6 +2,7 @@ package kadrem.load.campaign;
 
 import java.time.Duration;
 
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.WatchReading;
@@ -19,6 +20,11 @@ public interface CampaignListener {
     /** A source of the host watch told something, or told why it cannot. */
     default void watched(RunRecord run, WatchReading reading) {
         // of interest to those who draw it
+    }
+
+    /** An exchange was kept as an example. */
+    default void exchange(RunRecord run, Exchange exchange) {
+        // of interest to those who show it
     }
 
     void runEnds(RunRecord run, int number, int of, Duration left);

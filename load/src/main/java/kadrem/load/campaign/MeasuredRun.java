@@ -8,7 +8,6 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
-import java.util.function.Consumer;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.GeneratorFigures;
@@ -64,27 +63,37 @@ public final class MeasuredRun implements AutoCloseable {
             Optional<StopWatch.Stop> stop, GeneratorFigures generator) {
     }
 
+    /** Who looks on while a run goes on; called on the recording thread. */
+    public interface Live {
+        void second(SecondSummary second);
+
+        /** A source of the host watch told something, or why it cannot. */
+        default void watched(WatchReading reading) {
+            // of interest to those who draw it
+        }
+
+        /** An exchange was kept as an example. */
+        default void exchange(Exchange exchange) {
+            // of interest to those who show it
+        }
+    }
+
     /**
      * Whom a run tells, and how it is judged.
      *
      * @param journal where it is written
-     * @param live told of each second on the recording thread
-     * @param readings told of what the sources of the host watch tell, on the same thread
      * @param limits limits of soundness that differ from the usual ones
      * @param fromSecond second of the journal at which it begins; 0 unless it is a level of a search
      */
-    public record Telling(RunJournal journal, Consumer<SecondSummary> live, Consumer<WatchReading> readings,
-            Map<SoundnessRule, Double> limits, int fromSecond) {
-        /** A run whose host is watched by its own samples only. */
-        public Telling(RunJournal journal, Consumer<SecondSummary> live, Map<SoundnessRule, Double> limits,
-                int fromSecond) {
-            this(journal, live, _ -> {
-            }, limits, fromSecond);
-        }
-
+    public record Telling(RunJournal journal, Live live, Map<SoundnessRule, Double> limits, int fromSecond) {
         private void watched(WatchReading reading) {
             journal.watched(reading);
-            readings.accept(reading);
+            live.watched(reading);
+        }
+
+        private void exchange(Exchange exchange) {
+            journal.exchange(exchange);
+            live.exchange(exchange);
         }
     }
 
@@ -108,7 +117,7 @@ public final class MeasuredRun implements AutoCloseable {
 
             @Override
             public void exchange(Exchange exchange) {
-                telling.journal().exchange(exchange);
+                telling.exchange(exchange);
             }
         });
         watch = new HostWatch(candidatePid, load::laneCpuNanos);
@@ -119,7 +128,7 @@ public final class MeasuredRun implements AutoCloseable {
         SecondSummary own = SecondSummary.of(tally);
         tally.second += telling.fromSecond();
         telling.journal().second(tally);
-        telling.live().accept(SecondSummary.of(tally));
+        telling.live().second(SecondSummary.of(tally));
         if (stop.isEmpty()) {
             stop = stopWatch.look(own);
             stop.ifPresent(_ -> load.stop());
