@@ -29,6 +29,7 @@ import javafx.scene.control.Spinner;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.Occurrence;
 import kadrem.core.examine.Occurrences;
@@ -152,13 +153,16 @@ public final class MeasureStation implements Station, AutoCloseable {
         rounds.setId("rounds-now");
         rounds.getEditor().setAccessibleText("rounds to measure now");
         rounds.valueProperty().addListener((_, _, _) -> session.state().ifPresent(this::nameAction));
-        progress.setPrefWidth(140);
+        progress.setPrefWidth(100);
         progress.setVisible(false);
         status.setId("measure-status");
         status.setWrapText(true);
         HBox.setHgrow(status, Priority.ALWAYS);
-        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, hands, floor, progress, status);
+        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, hands, floor);
         actions.setAlignment(Pos.CENTER_LEFT);
+        actions.getChildren().forEach(one -> ((Region) one).setMinWidth(Region.USE_PREF_SIZE));
+        progress.setMinWidth(Region.USE_PREF_SIZE);
+        actions.getChildren().addAll(progress, status);
         var scroll = new ScrollPane(new VBox(10, grid.view(), floorWords));
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
@@ -543,7 +547,7 @@ public final class MeasureStation implements Station, AutoCloseable {
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
         charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors(theme, watch), warmUp, end,
                 Optional.empty(), List.of(), false));
-        charts.add(TimeFigure.chart(theme, "generator's delay, ms", Written::significant, seconds, warmUp, end,
+        charts.add(TimeFigure.chart(theme, "lag, ms", Written::significant, seconds, warmUp, end,
                 "seconds since the start of the warm-up", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
         for (int i = 0; i < charts.size(); i++) {
@@ -572,21 +576,24 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     /** What takes more than a moment is computed beside the interface thread, and for a small part of the time only. */
     private void lookDeeper(Study study, RunRecord run, List<SecondSummary> seconds) {
-        long now = System.nanoTime();
-        if (lookingDeeper || now < deeperFrom) {
+        if (lookingDeeper) {
             return;
         }
         lookingDeeper = true;
         LiveRun from = live;
+        Deeper before = deeper;
+        long due = deeperFrom;
         Thread.ofVirtual().start(() -> {
+            long now = System.nanoTime();
             WatchView watch = from.watch(run.id());
+            boolean anew = now >= due || !before.run().equals(run.id());
             List<Occurrence> found = seconds.isEmpty()
                     ? List.of()
-                    : Occurrences.of(seconds, watch, frame(study, run));
+                    : anew ? Occurrences.of(seconds, watch, frame(study, run)) : before.occurrences();
             long took = System.nanoTime() - now;
             Platform.runLater(() -> {
                 lookingDeeper = false;
-                deeperFrom = now + DEEPER_SHARE * took;
+                deeperFrom = anew ? now + DEEPER_SHARE * took : due;
                 deeper = new Deeper(run.id(), watch, found);
             });
         });
