@@ -22,11 +22,13 @@ public final class RunView {
     private final Map<String, CallView> calls;
     private final CallView total = new CallView("all calls");
     private final List<SecondSummary> seconds;
+    private final int step;
     private final Density density;
     private final int measuredFrom;
     private final int measuredTo;
 
     private RunView(Builder from) {
+        step = from.step;
         calls = from.calls;
         calls.values().forEach(total::add);
         density = from.density;
@@ -46,8 +48,14 @@ public final class RunView {
         return total;
     }
 
+    /** The course of the run; each entry stands for {@link #step()} seconds and holds what was counted in them. */
     public List<SecondSummary> seconds() {
         return seconds;
+    }
+
+    /** Seconds that an entry of the course and a column of the density stand for. */
+    public int step() {
+        return step;
     }
 
     public Density density() {
@@ -72,6 +80,7 @@ public final class RunView {
     /** Takes what a run's files say, response times in order of time. One thread. */
     public static final class Builder {
         private final Selection selection;
+        private final int step;
         private final Map<String, CallView> calls = new LinkedHashMap<>();
         private final Map<Integer, Sums> seconds = new TreeMap<>();
         private final Density density = new Density();
@@ -81,8 +90,15 @@ public final class RunView {
         private final Histogram underWay = Latency.forRun();
         private int secondUnderWay = -1;
 
+        /** A run seen second by second. */
         public Builder(Selection selection) {
+            this(selection, 1);
+        }
+
+        /** @param step seconds that one entry stands for: of a long run minutes are looked at */
+        public Builder(Selection selection, int step) {
             this.selection = selection;
+            this.step = step;
         }
 
         private Sums at(int second) {
@@ -101,7 +117,7 @@ public final class RunView {
                     secondUnderWay = second;
                 }
                 underWay.add(histogram);
-                density.add(second, histogram);
+                density.add(second / step, histogram);
                 if (counts(second, phase)) {
                     view(call).response().add(histogram);
                 }
@@ -115,15 +131,20 @@ public final class RunView {
             }
         }
 
-        /** What a call came to in a second. */
-        public void counts(int second, Phase phase, String call, CallView.Counts counts) {
+        /**
+         * What a call came to in some seconds.
+         *
+         * @param second the first of them
+         * @param length how many they are
+         */
+        public void counts(int second, int length, Phase phase, String call, CallView.Counts counts) {
             if (selection.has(call)) {
-                at(second).add(counts);
+                at(second / step * step).add(counts);
                 if (counts(second, phase)) {
                     view(call).add(counts);
                     if (counts.sent() > 0) {
                         measuredFrom = Math.min(measuredFrom, second);
-                        measuredTo = Math.max(measuredTo, second + 1);
+                        measuredTo = Math.max(measuredTo, second + length);
                     }
                 }
             }

@@ -31,13 +31,13 @@ class RunViewTest {
     private static RunView view(Selection selection) {
         var view = new RunView.Builder(selection);
         view.response(0, Phase.WARM_UP, "look", times(90_000_000));
-        view.counts(0, Phase.WARM_UP, "look", counts(1, 1, 0));
+        view.counts(0, 1, Phase.WARM_UP, "look", counts(1, 1, 0));
         for (int second = 1; second <= 2; second++) {
             view.response(second, Phase.MEASURED, "look", times(1_000_000, 2_000_000, 3_000_000));
             view.service(second, Phase.MEASURED, "look", times(900_000));
             view.response(second, Phase.MEASURED, "book", times(20_000_000L * second));
-            view.counts(second, Phase.MEASURED, "look", counts(4, 3, 1));
-            view.counts(second, Phase.MEASURED, "book", counts(1, 1, 0));
+            view.counts(second, 1, Phase.MEASURED, "look", counts(4, 3, 1));
+            view.counts(second, 1, Phase.MEASURED, "book", counts(1, 1, 0));
             view.whole(second, 5, 2, 1);
             view.lag(second, 40_000);
         }

@@ -53,7 +53,7 @@ public final class DensityFigure {
         for (int column = 0; column < columns; column++) {
             for (int bin = 0; bin < Density.bins(); bin++) {
                 if (counts[column][bin] > 0) {
-                    points[0][at] = (double) column * width;
+                    points[0][at] = (double) column * width * run.view().step();
                     points[1][at] = Math.log10(Density.edge(bin) / 1e6);
                     points[2][at++] = counts[column][bin];
                 }
@@ -62,7 +62,7 @@ public final class DensityFigure {
         var data = new DefaultXYZDataset();
         data.addSeries(run.name(), points);
         var renderer = new XYBlockRenderer();
-        renderer.setBlockWidth(width);
+        renderer.setBlockWidth((double) width * run.view().step());
         renderer.setBlockHeight(1.0 / Density.BINS_PER_DECADE);
         renderer.setBlockAnchor(RectangleAnchor.BOTTOM_LEFT);
         renderer.setPaintScale(new Shade(theme.paper(), run.colour(), most));

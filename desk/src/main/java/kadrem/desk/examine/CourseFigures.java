@@ -22,9 +22,12 @@ enum CourseFigures {
     private final String title;
     private final ToDoubleFunction<SecondSummary> value;
     private final boolean needsCalls;
+    /** Whether it is what was counted in the time that an entry stands for, and not a level. */
+    private final boolean isCount;
 
     CourseFigures(String title, ToDoubleFunction<SecondSummary> value, boolean needsCalls) {
         this.title = title;
+        isCount = title.endsWith("a second");
         this.value = value;
         this.needsCalls = needsCalls;
     }
@@ -38,6 +41,8 @@ enum CourseFigures {
     List<double[]> points(RunView view) {
         return view.seconds().stream().filter(second -> !needsCalls || second.p99() > 0)
                 .filter(second -> second.intended() + second.sent() + second.good() + second.failedTotal() > 0)
-                .map(second -> new double[]{second.second() + 0.5, value.applyAsDouble(second)}).toList();
+                .map(second -> new double[]{second.second() + view.step() / 2.0,
+                        value.applyAsDouble(second) / (isCount ? view.step() : 1)})
+                .toList();
     }
 }

@@ -42,7 +42,9 @@ final class ErrorsSide implements ExamineSide {
         for (FailureKind kind : FailureKind.values()) {
             List<double[]> counts = run.view().seconds().stream()
                     .filter(second -> second.failed().getOrDefault(kind, 0L) > 0)
-                    .map(second -> new double[]{second.second() + 0.5, second.failed().get(kind)}).toList();
+                    .map(second -> new double[]{second.second() + run.view().step() / 2.0,
+                            (double) second.failed().get(kind) / run.view().step()})
+                    .toList();
             if (!counts.isEmpty()) {
                 kinds.add(new StackFigure.Kind(kind.id(), counts));
             }

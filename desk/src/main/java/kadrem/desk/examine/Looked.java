@@ -30,8 +30,8 @@ record Looked(Session.State state, List<Examined> runs, Selection selection, Fig
 
     /** The last second that any of the runs has. */
     long end() {
-        return runs.stream().flatMap(one -> one.view().seconds().stream())
-                .mapToLong(second -> second.second() + 1L).max().orElse(1);
+        return runs.stream().flatMapToLong(one -> one.view().seconds().stream()
+                .mapToLong(second -> second.second() + (long) one.view().step())).max().orElse(1);
     }
 
     Optional<double[]> chosenTime() {

@@ -33,6 +33,7 @@ import org.apache.commons.csv.CSVRecord;
 /** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
     private static final String SERVICE = "/service";
+    private static final int LONG_SECONDS = 1_800;
     private static final ObjectMapper JSON = new ObjectMapper();
 
     private RunReader() {
@@ -43,12 +44,14 @@ public final class RunReader {
         return view(runFolder, Selection.ALL).seconds();
     }
 
-    /** The run under a selection of its calls and its time. */
+    /** The run under a selection of its calls and its time; one of more than half an hour minute by minute. */
     public static RunView view(Path runFolder, Selection selection) throws IOException {
-        var view = new RunView.Builder(selection);
-        latencies(runFolder, view);
+        boolean byMinutes = isLong(runFolder);
+        var view = new RunView.Builder(selection, byMinutes ? MinuteWriter.MINUTE : 1);
+        latencies(runFolder.resolve(byMinutes ? MinuteWriter.LATENCY : RunWriter.LATENCY), view);
         CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-        try (Reader reader = Files.newBufferedReader(runFolder.resolve(RunWriter.SECONDS));
+        try (Reader reader = Files
+                .newBufferedReader(runFolder.resolve(byMinutes ? MinuteWriter.COUNTS : RunWriter.SECONDS));
                 CSVParser rows = CSVParser.parse(reader, format)) {
             for (CSVRecord row : rows) {
                 if (row.isConsistent()) {
@@ -59,8 +62,19 @@ public final class RunReader {
         return view.build();
     }
 
+    /** Whether the run has an overview by minutes, and is long enough that it is looked at by it. */
+    private static boolean isLong(Path runFolder) throws IOException {
+        Path minutes = runFolder.resolve(MinuteWriter.COUNTS);
+        if (!Files.exists(minutes)) {
+            return false;
+        }
+        List<String> rows = Files.readAllLines(minutes);
+        return Integer.parseInt(rows.getLast().split(",", 2)[0]) >= LONG_SECONDS;
+    }
+
     private static void count(CSVRecord row, RunView.Builder view) {
         int second = Integer.parseInt(row.get("second"));
+        int seconds = (int) Math.max(1, number(row, "seconds"));
         String call = row.get("call");
         if (call.isEmpty()) {
             view.whole(second, number(row, "intended"), number(row, "users"), number(row, "backlog"));
@@ -70,7 +84,7 @@ public final class RunReader {
         for (FailureKind kind : FailureKind.values()) {
             failed.put(kind, number(row, "failed_" + kind.id().replace('-', '_')));
         }
-        view.counts(second, phase(row.get("phase")), call, new CallView.Counts(number(row, "sent"),
+        view.counts(second, seconds, phase(row.get("phase")), call, new CallView.Counts(number(row, "sent"),
                 number(row, "good"), failed, number(row, "bytes_out"), number(row, "bytes_in")));
     }
 
@@ -89,8 +103,8 @@ public final class RunReader {
         return Phase.MEASURED;
     }
 
-    private static void latencies(Path runFolder, RunView.Builder view) throws IOException {
-        try (var in = Files.newInputStream(runFolder.resolve(RunWriter.LATENCY))) {
+    private static void latencies(Path file, RunView.Builder view) throws IOException {
+        try (var in = Files.newInputStream(file)) {
             var reader = new HistogramLogReader(in);
             for (EncodableHistogram next = reader.nextIntervalHistogram(); next != null; next = reader
                     .nextIntervalHistogram()) {
@@ -147,7 +161,8 @@ public final class RunReader {
 
     /** What the sources of the host watch told, in the order in which they told it; empty for a run from before. */
     public static WatchView watch(Path runFolder) throws IOException {
-        Path file = runFolder.resolve(RunWriter.WATCH);
+        Path overview = runFolder.resolve(MinuteWriter.WATCH);
+        Path file = isLong(runFolder) && Files.exists(overview) ? overview : runFolder.resolve(RunWriter.WATCH);
         var view = new WatchView.Builder();
         if (Files.exists(file)) {
             CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();

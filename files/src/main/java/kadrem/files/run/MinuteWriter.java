@@ -1,0 +1,191 @@
+package kadrem.files.run;
+
+import java.io.IOException;
+import java.math.BigDecimal;
+import java.math.MathContext;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.Phase;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.measure.WatchReading;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+
+/**
+ * The overview of a long run: what its files say second by second, minute by minute, from which hours are looked at in a
+ * moment. Nothing is written for a run of less than a minute. The files get their names when the run has ended, so that what
+ * bears a name is whole. One thread.
+ */
+final class MinuteWriter {
+    static final String COUNTS = "minutes.csv";
+    static final String LATENCY = "minutes.hlog";
+    static final String WATCH = "watch-minutes.csv";
+    static final int MINUTE = 60;
+    private static final String UNDER_WAY = ".tmp";
+    private static final MathContext SIX_DIGITS = new MathContext(6);
+
+    private final Path folder;
+    private final Instant started;
+    private final List<String> calls;
+    private final int warmUpSeconds;
+    private final SecondTally minute;
+    /** First and last second of each call and phase inside the minute. */
+    private final int[][] spans;
+    private int secondsInMinute;
+    private final Map<HostSeries, double[]> sums = new LinkedHashMap<>();
+    private Optional<TallyWriter> tallies = Optional.empty();
+    private Optional<CSVPrinter> watch = Optional.empty();
+    private int watchMinute = Integer.MIN_VALUE;
+
+    MinuteWriter(Path folder, Instant started, List<String> calls, int warmUpSeconds) {
+        this.folder = folder;
+        this.started = started;
+        this.calls = calls;
+        this.warmUpSeconds = warmUpSeconds;
+        minute = new SecondTally(calls.size());
+        spans = new int[calls.size() * Phase.values().length][2];
+        clear();
+    }
+
+    private void clear() {
+        minute.clear();
+        secondsInMinute = 0;
+        for (int[] span : spans) {
+            span[0] = Integer.MAX_VALUE;
+            span[1] = -1;
+        }
+    }
+
+    void second(SecondTally tally) throws IOException {
+        if (secondsInMinute > 0 && tally.second / MINUTE != minute.second / MINUTE) {
+            write();
+        }
+        if (secondsInMinute == 0) {
+            minute.second = tally.second / MINUTE * MINUTE;
+        }
+        // calls under way and waiting are a level, of which the minute keeps the mean
+        long busy = minute.busy * secondsInMinute + tally.busy;
+        long backlog = minute.backlog * secondsInMinute + tally.backlog;
+        minute.add(tally);
+        secondsInMinute++;
+        minute.busy = busy / secondsInMinute;
+        minute.backlog = backlog / secondsInMinute;
+        for (Phase phase : Phase.values()) {
+            for (int i = 0; i < calls.size(); i++) {
+                if (!tally.call(i, phase).isEmpty()) {
+                    int[] span = spans[place(i, phase)];
+                    span[0] = Math.min(span[0], tally.second);
+                    span[1] = Math.max(span[1], tally.second);
+                }
+            }
+        }
+    }
+
+    private int place(int call, Phase phase) {
+        return phase.ordinal() * calls.size() + call;
+    }
+
+    private void write() throws IOException {
+        if (tallies.isEmpty()) {
+            tallies = Optional.of(new TallyWriter(folder.resolve(COUNTS + UNDER_WAY),
+                    folder.resolve(LATENCY + UNDER_WAY), started, calls, warmUpSeconds));
+        }
+        tallies.get().write(minute, secondsInMinute, new TallyWriter.Spans() {
+            @Override
+            public int from(int call, Phase phase) {
+                return spans[place(call, phase)][0];
+            }
+
+            @Override
+            public int seconds(int call, Phase phase) {
+                int[] span = spans[place(call, phase)];
+                return span[1] - span[0] + 1;
+            }
+        });
+        clear();
+    }
+
+    void watched(WatchReading reading) throws IOException {
+        int now = (int) Math.floor(reading.at() / MINUTE);
+        if (watch.isEmpty()) {
+            var made = new CSVPrinter(Files.newBufferedWriter(folder.resolve(WATCH + UNDER_WAY)), CSVFormat.RFC4180);
+            made.printRecord((Object[]) RunWriter.WATCH_COLUMNS);
+            watch = Optional.of(made);
+        }
+        if (!reading.trouble().isEmpty()) {
+            watch.get().printRecord(at(reading.at()), reading.source(), "", "", "", "", reading.trouble());
+        }
+        if (reading.at() < 0) {
+            // the idle stretch is looked at reading by reading
+            for (WatchReading.Value value : reading.values()) {
+                row(reading.at(), value.series(), value.value());
+            }
+            return;
+        }
+        if (now != watchMinute) {
+            means();
+            watchMinute = now;
+        }
+        for (WatchReading.Value value : reading.values()) {
+            double[] sum = sums.computeIfAbsent(value.series(), _ -> new double[2]);
+            sum[0] += value.value();
+            sum[1]++;
+        }
+    }
+
+    private void means() throws IOException {
+        for (Map.Entry<HostSeries, double[]> sum : sums.entrySet()) {
+            row((watchMinute + 0.5) * MINUTE, sum.getKey(), sum.getValue()[0] / sum.getValue()[1]);
+        }
+        sums.clear();
+    }
+
+    private void row(double at, HostSeries series, double value) throws IOException {
+        CSVPrinter out = watch.orElseThrow();
+        out.printRecord(at(at), series.source(), series.name(), series.unit(), series.role().id(), written(value), "");
+    }
+
+    static String at(double seconds) {
+        return String.format(Locale.ROOT, "%.6f", seconds);
+    }
+
+    static String written(double value) {
+        return BigDecimal.valueOf(value).round(SIX_DIGITS).stripTrailingZeros().toPlainString();
+    }
+
+    /** Ends the overview; where the run was shorter than a minute there is none. */
+    void close() throws IOException {
+        if (tallies.isPresent() && secondsInMinute > 0) {
+            write();
+        }
+        if (watch.isPresent()) {
+            means();
+            watch.get().close();
+        }
+        if (tallies.isPresent()) {
+            tallies.get().close();
+            name(LATENCY);
+            if (watch.isPresent()) {
+                name(WATCH);
+            }
+            // the last to get its name: whoever finds it finds the others
+            name(COUNTS);
+        } else {
+            Files.deleteIfExists(folder.resolve(WATCH + UNDER_WAY));
+        }
+    }
+
+    private void name(String file) throws IOException {
+        Files.move(folder.resolve(file + UNDER_WAY), folder.resolve(file), StandardCopyOption.ATOMIC_MOVE,
+                StandardCopyOption.REPLACE_EXISTING);
+    }
+}

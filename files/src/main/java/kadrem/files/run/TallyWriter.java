@@ -1,0 +1,124 @@
+package kadrem.files.run;
+
+import java.io.BufferedOutputStream;
+import java.io.Closeable;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+
+import kadrem.core.measure.CallTally;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.Phase;
+import kadrem.core.measure.SecondTally;
+import org.HdrHistogram.HistogramLogWriter;
+import org.HdrHistogram.IntCountsHistogram;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+
+/** Writes tallies of equal lengths of time: counts as a table, response and service times as a histogram log. */
+final class TallyWriter implements Closeable {
+    private static final double NANOS_PER_MILLI = 1e6;
+
+    private final List<String> calls;
+    private final PrintStream latencyOut;
+    private final HistogramLogWriter latency;
+    private final CSVPrinter counts;
+
+    /** The seconds inside a tally in which a call was made in a phase. */
+    interface Spans {
+        /** The first of them. */
+        int from(int call, Phase phase);
+
+        /** How many there are from the first to the last. */
+        int seconds(int call, Phase phase);
+    }
+
+    TallyWriter(Path countsFile, Path latencyFile, Instant started, List<String> calls, int warmUpSeconds)
+            throws IOException {
+        this.calls = calls;
+        latencyOut = new PrintStream(new BufferedOutputStream(Files.newOutputStream(latencyFile)), false,
+                StandardCharsets.UTF_8);
+        latency = new HistogramLogWriter(latencyOut);
+        latency.outputLogFormatVersion();
+        latency.outputComment("[Kadrem: nanoseconds; Tag=CALL response time, CALL/service service time,"
+                + " warm-up/CALL the same in the warm-up, lag the generator's delay; warm-up is the first "
+                + warmUpSeconds + " s]");
+        latency.outputStartTime(started.toEpochMilli());
+        latency.outputLegend();
+        counts = new CSVPrinter(Files.newBufferedWriter(countsFile), CSVFormat.RFC4180);
+        counts.printRecord(header());
+        flush();
+    }
+
+    private static List<String> header() {
+        var header = new ArrayList<>(List.of("second", "phase", "call", "intended", "sent", "good"));
+        for (FailureKind kind : FailureKind.values()) {
+            header.add("failed_" + kind.id().replace('-', '_'));
+        }
+        header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "lag_p99_ns", "seconds"));
+        return header;
+    }
+
+    /** @param seconds length of the tally, whose second is its first */
+    void write(SecondTally tally, int seconds, Spans spans) throws IOException {
+        counts.printRecord(totalRow(tally, seconds));
+        for (Phase phase : Phase.values()) {
+            for (int i = 0; i < calls.size(); i++) {
+                CallTally call = tally.call(i, phase);
+                if (!call.isEmpty()) {
+                    counts.printRecord(callRow(spans.from(i, phase), phase, calls.get(i), call,
+                            spans.seconds(i, phase)));
+                    String tag = phase == Phase.MEASURED ? calls.get(i) : phase.id() + "/" + calls.get(i);
+                    log(tally.second, seconds, tag, call.response);
+                    log(tally.second, seconds, tag + "/service", call.service);
+                }
+            }
+        }
+        log(tally.second, seconds, "lag", tally.lag);
+        log(tally.second, seconds, "connect", tally.connect);
+        log(tally.second, seconds, "handshake", tally.handshake);
+    }
+
+    private void log(int second, int seconds, String tag, IntCountsHistogram histogram) {
+        if (histogram.getTotalCount() > 0) {
+            histogram.setTag(tag);
+            latency.outputIntervalHistogram(second, second + (double) seconds, histogram, NANOS_PER_MILLI);
+        }
+    }
+
+    private static List<Object> totalRow(SecondTally tally, int seconds) {
+        var row = new ArrayList<Object>(List.of(tally.second, "", "", tally.intended, "", ""));
+        for (int i = 0; i < FailureKind.values().length; i++) {
+            row.add("");
+        }
+        row.addAll(List.of("", "", tally.busy, tally.backlog,
+                tally.lag.getTotalCount() == 0 ? "" : tally.lag.getValueAtPercentile(99), seconds));
+        return row;
+    }
+
+    private static List<Object> callRow(int second, Phase phase, String name, CallTally call, int seconds) {
+        var row = new ArrayList<Object>(List.of(second, phase.id(), name, "", call.sent, call.good));
+        for (long count : call.failed) {
+            row.add(count);
+        }
+        row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds));
+        return row;
+    }
+
+    void flush() throws IOException {
+        latencyOut.flush();
+        counts.flush();
+    }
+
+    @Override
+    public void close() throws IOException {
+        flush();
+        latency.close();
+        counts.close();
+    }
+}
