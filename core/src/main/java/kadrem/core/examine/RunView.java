@@ -89,6 +89,7 @@ public final class RunView {
         /** Response times of the second under way; a histogram for each second of a long run would not fit into memory. */
         private final Histogram underWay = Latency.forRun();
         private int secondUnderWay = -1;
+        private boolean together;
 
         /** A run seen second by second. */
         public Builder(Selection selection) {
@@ -112,16 +113,30 @@ public final class RunView {
         /** Response times of a call in a second. */
         public void response(int second, Phase phase, String call, AbstractHistogram histogram) {
             if (selection.has(call)) {
-                if (second != secondUnderWay) {
-                    closeSecond();
-                    secondUnderWay = second;
+                if (!together) {
+                    underWay(second).add(histogram);
                 }
-                underWay.add(histogram);
-                density.add(second / step, histogram);
                 if (counts(second, phase)) {
                     view(call).response().add(histogram);
                 }
             }
+        }
+
+        /**
+         * Response times of all calls of a step; from the first time on the course follows them and not the single calls.
+         * Only for a selection that leaves no call out.
+         */
+        public void together(int second, AbstractHistogram histogram) {
+            together = true;
+            underWay(second).add(histogram);
+        }
+
+        private Histogram underWay(int second) {
+            if (second != secondUnderWay) {
+                closeSecond();
+                secondUnderWay = second;
+            }
+            return underWay;
         }
 
         /** Service times of a call in a second. */
@@ -173,6 +188,7 @@ public final class RunView {
                 sums.p50 = underWay.getValueAtPercentile(50);
                 sums.p95 = underWay.getValueAtPercentile(95);
                 sums.p99 = underWay.getValueAtPercentile(99);
+                density.add(secondUnderWay / step, underWay);
                 underWay.reset();
             }
         }

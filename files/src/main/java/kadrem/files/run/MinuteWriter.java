@@ -7,16 +7,21 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.measure.CallTally;
 import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.WatchReading;
+import org.HdrHistogram.Histogram;
+import org.HdrHistogram.IntCountsHistogram;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
@@ -27,7 +32,12 @@ import org.apache.commons.csv.CSVPrinter;
  */
 final class MinuteWriter {
     static final String COUNTS = "minutes.csv";
+    /** All calls together, a line a minute, and each call's whole measured part. */
     static final String LATENCY = "minutes.hlog";
+    /** Each call, a line a minute. */
+    static final String CALLS = "minutes-calls.hlog";
+    /** Tag of the response times of all calls and phases of a minute. */
+    static final String TOGETHER = "*";
     static final String WATCH = "watch-minutes.csv";
     static final int MINUTE = 60;
     private static final String UNDER_WAY = ".tmp";
@@ -41,8 +51,14 @@ final class MinuteWriter {
     /** First and last second of each call and phase inside the minute. */
     private final int[][] spans;
     private int secondsInMinute;
+    private int last;
     private final Map<HostSeries, double[]> sums = new LinkedHashMap<>();
     private Optional<TallyWriter> tallies = Optional.empty();
+    private Optional<LatencyLog> latency = Optional.empty();
+    private final IntCountsHistogram together = Latency.forOneSecond();
+    /** Response and service times of each call in the measured part; made with the first minute. */
+    private final List<Histogram> response = new ArrayList<>();
+    private final List<Histogram> service = new ArrayList<>();
     private Optional<CSVPrinter> watch = Optional.empty();
     private int watchMinute = Integer.MIN_VALUE;
 
@@ -97,8 +113,30 @@ final class MinuteWriter {
     private void write() throws IOException {
         if (tallies.isEmpty()) {
             tallies = Optional.of(new TallyWriter(folder.resolve(COUNTS + UNDER_WAY),
-                    folder.resolve(LATENCY + UNDER_WAY), started, calls, warmUpSeconds));
+                    folder.resolve(CALLS + UNDER_WAY), started, calls, warmUpSeconds));
+            latency = Optional.of(new LatencyLog(folder.resolve(LATENCY + UNDER_WAY), started,
+                    "Tag=* response time of all calls in a minute, CALL and CALL/service of the whole measured part"));
+            calls.forEach(_ -> {
+                response.add(Latency.forRun());
+                service.add(Latency.forRun());
+            });
         }
+        together.reset();
+        for (int i = 0; i < calls.size(); i++) {
+            for (Phase phase : Phase.values()) {
+                if (minute.call(i, phase).good > 0) {
+                    together.add(minute.call(i, phase).response);
+                }
+            }
+            CallTally measured = minute.call(i, Phase.MEASURED);
+            if (measured.good > 0) {
+                response.get(i).add(measured.response);
+                service.get(i).add(measured.service);
+            }
+        }
+        latency.orElseThrow().write(minute.second, secondsInMinute, TOGETHER, together);
+        latency.orElseThrow().write(minute.second, secondsInMinute, "lag", minute.lag);
+        last = minute.second + secondsInMinute;
         tallies.get().write(minute, secondsInMinute, new TallyWriter.Spans() {
             @Override
             public int from(int call, Phase phase) {
@@ -173,6 +211,13 @@ final class MinuteWriter {
         }
         if (tallies.isPresent()) {
             tallies.get().close();
+            LatencyLog log = latency.orElseThrow();
+            for (int i = 0; i < calls.size(); i++) {
+                log.write(0, last, calls.get(i), response.get(i));
+                log.write(0, last, calls.get(i) + "/service", service.get(i));
+            }
+            log.close();
+            name(CALLS);
             name(LATENCY);
             if (watch.isPresent()) {
                 name(WATCH);

@@ -9,6 +9,7 @@ import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Predicate;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
@@ -48,7 +49,17 @@ public final class RunReader {
     public static RunView view(Path runFolder, Selection selection) throws IOException {
         boolean byMinutes = isLong(runFolder);
         var view = new RunView.Builder(selection, byMinutes ? MinuteWriter.MINUTE : 1);
-        latencies(runFolder.resolve(byMinutes ? MinuteWriter.LATENCY : RunWriter.LATENCY), view);
+        if (byMinutes) {
+            boolean whole = selection.withoutCalls().isEmpty() && selection.isWholeTime();
+            if (selection.withoutCalls().isEmpty()) {
+                latencies(runFolder.resolve(MinuteWriter.LATENCY), view, tag -> whole || isOfMinute(tag));
+            }
+            if (!whole) {
+                latencies(runFolder.resolve(MinuteWriter.CALLS), view, _ -> true);
+            }
+        } else {
+            latencies(runFolder.resolve(RunWriter.LATENCY), view, _ -> true);
+        }
         CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
         try (Reader reader = Files
                 .newBufferedReader(runFolder.resolve(byMinutes ? MinuteWriter.COUNTS : RunWriter.SECONDS));
@@ -60,6 +71,10 @@ public final class RunReader {
             }
         }
         return view.build();
+    }
+
+    private static boolean isOfMinute(String tag) {
+        return tag.equals(MinuteWriter.TOGETHER) || tag.equals("lag");
     }
 
     /** Whether the run has an overview by minutes, and is long enough that it is looked at by it. */
@@ -103,20 +118,24 @@ public final class RunReader {
         return Phase.MEASURED;
     }
 
-    private static void latencies(Path file, RunView.Builder view) throws IOException {
+    private static void latencies(Path file, RunView.Builder view, Predicate<String> wanted) throws IOException {
         try (var in = Files.newInputStream(file)) {
             var reader = new HistogramLogReader(in);
             for (EncodableHistogram next = reader.nextIntervalHistogram(); next != null; next = reader
                     .nextIntervalHistogram()) {
                 int second = (int) Math.round((next.getStartTimeStamp() - reader.getStartTimeSec() * 1000) / 1000);
-                take(second, String.valueOf(next.getTag()), (AbstractHistogram) next, view);
+                if (wanted.test(String.valueOf(next.getTag()))) {
+                    take(second, String.valueOf(next.getTag()), (AbstractHistogram) next, view);
+                }
             }
             reader.close();
         }
     }
 
     private static void take(int second, String tag, AbstractHistogram histogram, RunView.Builder view) {
-        if (tag.equals("lag")) {
+        if (tag.equals(MinuteWriter.TOGETHER)) {
+            view.together(second, histogram);
+        } else if (tag.equals("lag")) {
             view.lag(second, histogram.getValueAtPercentile(99));
         } else if (!tag.equals("connect") && !tag.equals("handshake")) {
             Phase phase = Phase.MEASURED;

@@ -1,10 +1,7 @@
 package kadrem.files.run;
 
-import java.io.BufferedOutputStream;
 import java.io.Closeable;
 import java.io.IOException;
-import java.io.PrintStream;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -15,18 +12,13 @@ import kadrem.core.measure.CallTally;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondTally;
-import org.HdrHistogram.HistogramLogWriter;
-import org.HdrHistogram.IntCountsHistogram;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
 /** Writes tallies of equal lengths of time: counts as a table, response and service times as a histogram log. */
 final class TallyWriter implements Closeable {
-    private static final double NANOS_PER_MILLI = 1e6;
-
     private final List<String> calls;
-    private final PrintStream latencyOut;
-    private final HistogramLogWriter latency;
+    private final LatencyLog latency;
     private final CSVPrinter counts;
 
     /** The seconds inside a tally in which a call was made in a phase. */
@@ -41,15 +33,9 @@ final class TallyWriter implements Closeable {
     TallyWriter(Path countsFile, Path latencyFile, Instant started, List<String> calls, int warmUpSeconds)
             throws IOException {
         this.calls = calls;
-        latencyOut = new PrintStream(new BufferedOutputStream(Files.newOutputStream(latencyFile)), false,
-                StandardCharsets.UTF_8);
-        latency = new HistogramLogWriter(latencyOut);
-        latency.outputLogFormatVersion();
-        latency.outputComment("[Kadrem: nanoseconds; Tag=CALL response time, CALL/service service time,"
+        latency = new LatencyLog(latencyFile, started, "Tag=CALL response time, CALL/service service time,"
                 + " warm-up/CALL the same in the warm-up, lag the generator's delay; warm-up is the first "
-                + warmUpSeconds + " s]");
-        latency.outputStartTime(started.toEpochMilli());
-        latency.outputLegend();
+                + warmUpSeconds + " s");
         counts = new CSVPrinter(Files.newBufferedWriter(countsFile), CSVFormat.RFC4180);
         counts.printRecord(header());
         flush();
@@ -74,21 +60,14 @@ final class TallyWriter implements Closeable {
                     counts.printRecord(callRow(spans.from(i, phase), phase, calls.get(i), call,
                             spans.seconds(i, phase)));
                     String tag = phase == Phase.MEASURED ? calls.get(i) : phase.id() + "/" + calls.get(i);
-                    log(tally.second, seconds, tag, call.response);
-                    log(tally.second, seconds, tag + "/service", call.service);
+                    latency.write(tally.second, seconds, tag, call.response);
+                    latency.write(tally.second, seconds, tag + "/service", call.service);
                 }
             }
         }
-        log(tally.second, seconds, "lag", tally.lag);
-        log(tally.second, seconds, "connect", tally.connect);
-        log(tally.second, seconds, "handshake", tally.handshake);
-    }
-
-    private void log(int second, int seconds, String tag, IntCountsHistogram histogram) {
-        if (histogram.getTotalCount() > 0) {
-            histogram.setTag(tag);
-            latency.outputIntervalHistogram(second, second + (double) seconds, histogram, NANOS_PER_MILLI);
-        }
+        latency.write(tally.second, seconds, "lag", tally.lag);
+        latency.write(tally.second, seconds, "connect", tally.connect);
+        latency.write(tally.second, seconds, "handshake", tally.handshake);
     }
 
     private static List<Object> totalRow(SecondTally tally, int seconds) {
@@ -111,7 +90,7 @@ final class TallyWriter implements Closeable {
     }
 
     void flush() throws IOException {
-        latencyOut.flush();
+        latency.flush();
         counts.flush();
     }
 

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.stream.IntStream;
 
@@ -93,7 +94,20 @@ class LongRunTest {
             assertThat(course.between(0, 60)[0]).isCloseTo(43, within(1.0));
         });
 
+        Selection hour = Selection.ALL.between(600, 1_200);
+        Selection one = hour.without(Set.of("call-1"));
+        RunView part = RunReader.view(run, hour);
+        RunView alone = RunReader.view(run, one);
+        assertThat(part.seconds()).hasSize(34);
+
         Files.delete(run.resolve("minutes.csv"));
+        for (var same : Map.of(hour, part, one, alone).entrySet()) {
+            RunView exact = RunReader.view(run, same.getKey());
+            assertThat(same.getValue().total().sent()).isEqualTo(exact.total().sent()).isPositive();
+            assertThat(same.getValue().total().response().getValueAtPercentile(99))
+                    .isEqualTo(exact.total().response().getValueAtPercentile(99));
+            assertThat(same.getValue().calls()).hasSameSizeAs(exact.calls());
+        }
         RunView seconds = RunReader.view(run, Selection.ALL);
         assertThat(seconds.step()).isEqualTo(1);
         assertThat(seconds.seconds()).hasSize(2_003);
