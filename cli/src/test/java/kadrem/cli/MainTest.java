@@ -23,7 +23,10 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.files.run.RunReader;
 import kadrem.standins.berths.LoopService;
-import kadrem.standins.berths.LoopService;
+import kadrem.standins.host.MadeUpHost;
+import kadrem.standins.host.MetricsStandIn;
+import kadrem.standins.host.SshStandIn;
+import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import picocli.CommandLine;
@@ -90,6 +93,7 @@ class MainTest {
                 plan:
                   rounds: 7
                   pause: 0s
+                  idle: 0s
                 """.formatted(freePort(), launch.formatted(JAVA, classPath, "virtual"), freePort(),
                 launch.formatted(JAVA, classPath, "loop"), measured));
         assertThat(kadrem("measure", folder.toString())).as("not before the user has agreed to its commands")
@@ -100,6 +104,37 @@ class MainTest {
         out.getBuffer().setLength(0);
         err.getBuffer().setLength(0);
         return folder;
+    }
+
+    @Test
+    void whatIsWatchedIsTriedAndAnUnknownHostKeyIsTakenOnTheUsersWord() throws Exception {
+        var host = new MadeUpHost(System::nanoTime, System::currentTimeMillis);
+        var keys = new SimpleGeneratorHostKeyProvider();
+        keys.setAlgorithm("EC");
+        try (SshStandIn ssh = SshStandIn.start(0, host, keys, List.of());
+                MetricsStandIn metrics = MetricsStandIn.start(0, host)) {
+            Path study = study(1);
+            Files.writeString(folder.resolve("password"), SshStandIn.PASSWORD + "\n");
+            Path file = study.resolve("study.yaml");
+            Files.writeString(file, Files.readString(file).replace("  - id: loop", """
+                      watch:
+                        - {name: far, ssh: "watcher@127.0.0.1:%d", password: "{{file:password}}"}
+                        - {name: board, metrics: "http://127.0.0.1:%d/metrics", series: [{select: board_connections}]}
+                    - id: loop""".formatted(ssh.port(), metrics.port()).indent(2).stripTrailing()));
+            assertThat(kadrem("watch", study.toString(), "--candidate", "virtual")).isEqualTo(Main.RUN_FAILED);
+            assertThat(out.toString()).contains("this host (host, this host)")
+                    .contains("is told of while a run goes on")
+                    .contains("tells nothing: the key of 127.0.0.1:" + ssh.port() + " is not known yet")
+                    .contains("board_connections  12");
+            assertThat(kadrem("allow", "--host-key", "127.0.0.1:" + ssh.port())).isZero();
+            assertThat(out.toString()).contains("is known by the key SHA256:");
+            assertThat(kadrem("watch", study.toString(), "--candidate", "virtual")).as(out.toString() + err).isZero();
+            assertThat(out.toString()).contains("memory in use").contains("3 GiB").contains("its clock is")
+                    .doesNotContain(SshStandIn.PASSWORD);
+        }
+        assertThat(kadrem("watch", folder.toString(), "--candidate", "nobody")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("allow", "--host-key", "127.0.0.1:" + freePort())).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("no SSH connection");
     }
 
     @Test

@@ -113,7 +113,7 @@ class ExamineWindowTest {
     @Test
     void everySideIsDrawn() throws Exception {
         awaitRows(15);
-        for (String side : List.of("tail", "spread", "course", "density", "hosts")) {
+        for (String side : List.of("tail", "spread", "bands", "course", "density", "scatter", "hosts")) {
             window.press("side-" + side);
             DrivenWindow.await("a figure of " + side,
                     () -> window.robot().lookup(".station .figure").queryAll().stream().anyMatch(Node::isVisible));

@@ -3,6 +3,7 @@ package kadrem.desk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -12,6 +13,8 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
@@ -24,6 +27,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
 import org.testfx.api.FxRobot;
+import org.testfx.util.WaitForAsyncUtils;
 
 /** The real window, driven by its controls. */
 @EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "there is no display; ./kadrem test brings one")
@@ -92,6 +96,7 @@ class WindowTest {
                 plan:
                   rounds: 6
                   pause: 0s
+                  idle: 0s
                 """);
         try {
             Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);
@@ -142,6 +147,63 @@ class WindowTest {
         if (robot.lookup("#outcome-loop-pool").tryQuery().isPresent()) {
             assertThat(window.text("outcome-loop-pool")).contains("too few for an interval").endsWith("not settled.");
         }
+    }
+
+    private static boolean saved(Path file, String words) {
+        try {
+            return Files.readString(file).contains(words);
+        } catch (IOException cause) {
+            throw new UncheckedIOException(cause);
+        }
+    }
+
+    /** From the line that says what is watched to what the load moved, with a run skipped and one noted in between. */
+    @Test
+    void whatIsWatchedIsTriedMeasuredAndLookedAt() throws Exception {
+        Path study = small();
+        Path file = study.resolve("study.yaml");
+        Files.writeString(file, Files.readString(file).replace("idle: 0s", "idle: 4s").replace("measured: 2s",
+                "measured: 6s"));
+        window.open(study);
+        window.enter("watch-0-loop", "jvm launched");
+        DrivenWindow.await("the line", () -> saved(file, "jvm: launched"));
+        robot.clickOn(window.find("launch-loop", Button.class));
+        DrivenWindow.await("the service", () -> window.says("status-loop", "up after"));
+        window.press("try-watch-loop-jvm");
+        DrivenWindow.await("what it tells",
+                () -> window.isThere("tried-loop-jvm") && window.says("tried-loop-jvm", "series, read in"));
+        window.enter("watch-1-loop", "ssh watcher@127.0.0.1:" + DrivenWindow.freePort() + " password {{env:NONE}}");
+        DrivenWindow.await("the second line", () -> window.isThere("try-watch-loop-ssh"));
+        window.press("try-watch-loop-ssh");
+        DrivenWindow.await("why it does not", () -> window.isThere("tried-loop-ssh") && window.says("tried-loop-ssh",
+                "tells nothing: no SSH connection"));
+
+        window.go("measure");
+        robot.clickOn(window.find("measure", Button.class));
+        DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
+        MenuButton hands = window.find("campaign-hands", MenuButton.class);
+        WaitForAsyncUtils.asyncFx(() -> hands.getItems().stream().filter(one -> "skip-run".equals(one.getId()))
+                .forEach(MenuItem::fire)).get();
+        DrivenWindow.await("the end", () -> window.says("measure-status", "runs made"));
+
+        window.go("examine");
+        window.press("side-hosts");
+        TableView<?> moved = window.find("moved-table", TableView.class);
+        DrivenWindow.await("what moved", () -> moved.getItems().size() > 10);
+        assertThat(window.text("moved-words")).contains("To watch cost Kadrem");
+        window.press("side-story");
+        DrivenWindow.await("the fields for a note", () -> robot.lookup(".text-field").queryAll().stream()
+                .anyMatch(one -> one.getId() != null && one.getId().startsWith("note-text-")));
+        String run = robot.lookup(".text-field").queryAll().stream().map(Node::getId)
+                .filter(id -> id != null && id.startsWith("note-text-")).findFirst().orElseThrow()
+                .substring("note-text-".length());
+        window.enter("note-second-" + run, "3");
+        window.enter("note-text-" + run, "the ferry came in");
+        DrivenWindow.await("the note in the study", () -> saved(file, "the ferry came in"));
+        window.press("side-scatter");
+        DrivenWindow.await("dots", () -> robot.lookup("#scatter-lower").tryQuery().isPresent());
+        assertThat(robot.lookup("#scatter-lower").queryComboBox().getItems().stream().map(Object::toString))
+                .contains("jvm: heap in use, MiB", "candidate: CPU, % of a core");
     }
 
     @Test

@@ -1,6 +1,7 @@
 package kadrem.desk.examine;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -31,6 +32,8 @@ final class StorySide implements ExamineSide {
 
     private final Session session;
     private final Consumer<String> rejected;
+    /** Notes that are not finished, by run: second and text. */
+    private final Map<String, String[]> drafts = new HashMap<>();
 
     StorySide(Session session, Consumer<String> rejected) {
         this.session = session;
@@ -91,13 +94,18 @@ final class StorySide implements ExamineSide {
                 nodes.add(line);
             }
         }
-        var second = new TextField(looked.selection().isWholeTime() ? "" : Integer.toString(looked.selection().from()));
+        String[] draft = drafts.computeIfAbsent(run.run().id(), _ -> new String[]{"", ""});
+        var second = new TextField(!draft[0].isEmpty() || looked.selection().isWholeTime()
+                ? draft[0]
+                : Integer.toString(looked.selection().from()));
+        second.textProperty().addListener((_, _, now) -> draft[0] = now);
         second.setPromptText("second");
         second.setId("note-second-" + run.name());
         second.setAccessibleText("second of the note on " + run.name());
         second.setPrefWidth(SECOND_WIDTH);
         second.setMinWidth(Region.USE_PREF_SIZE);
-        var text = new TextField();
+        var text = new TextField(draft[1]);
+        text.textProperty().addListener((_, _, now) -> draft[1] = now);
         text.setPromptText("what happened then, as far as you know");
         text.setId("note-text-" + run.name());
         text.setAccessibleText("text of the note on " + run.name());
@@ -106,9 +114,11 @@ final class StorySide implements ExamineSide {
         add.getStyleClass().add("small-button");
         add.setId("note-add-" + run.name());
         add.disableProperty().bind(text.textProperty().isEmpty().or(second.textProperty().isEmpty()));
-        Runnable keep = () -> second(second.getText()).ifPresentOrElse(
-                at -> edit(new Edit.Insert("annotations", all.size(),
-                        Map.of("run", run.run().id(), "second", Integer.toString(at), "text", text.getText().strip()))),
+        Runnable keep = () -> second(second.getText()).ifPresentOrElse(at -> {
+            drafts.remove(run.run().id());
+            edit(new Edit.Insert("annotations", all.size(),
+                    Map.of("run", run.run().id(), "second", Integer.toString(at), "text", text.getText().strip())));
+        },
                 () -> rejected.accept("A note needs the second at which it happened, such as 12."));
         add.setOnAction(_ -> keep.run());
         text.setOnAction(_ -> {

@@ -402,7 +402,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         List<RunRecord> made = campaign.run(last);
         long failed = made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).count();
         long ruled = made.stream().filter(run -> run.outcome() == RunOutcome.ENDED_BY_RULE).count();
-        boolean stopped = made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED);
+        boolean stopped = campaign.wasStopped() && ruled == 0;
         return (stopped
                 ? "Stopped; what was measured stays, and Measure goes on from there."
                 : made.size() + (made.size() == 1 ? " run made." : " runs made."))

@@ -8,11 +8,15 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
+import kadrem.core.study.Annotation;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
+import kadrem.core.study.WatchSource;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -84,6 +88,64 @@ class StudyFileTest {
         assertThat(study.workload().values().getFirst().text(1)).isEqualTo("2026-07-02");
         assertThat(study.load()).isEqualTo(new LoadProfile.Open(50, LoadProfile.Spacing.CONSTANT, 64,
                 Duration.ofSeconds(2), Duration.ofSeconds(10), Duration.ofSeconds(5)));
+    }
+
+    private static final String WATCH = """
+            id: b
+                watch:
+                  - {name: helper, process: /run/helper.pid}
+                  - {name: slice, cgroup: /sys/fs/cgroup/board.slice}
+                  - {jvm: 127.0.0.1:9010}
+                  - {name: far, ssh: "watcher@[::1]:2222", key: ~/.ssh/id, password: "{{env:PASSPHRASE}}"}
+                  - name: board metrics
+                    metrics: http://127.0.0.1:9100/metrics
+                    series:
+                      - {select: 'a_total{b="c"}', unit: calls, role: disk}
+                  - {name: db, sql: select 1 as one, database: "jdbc:h2:mem:x", user: sa, counters: [one]}
+            """.strip();
+
+    @Test
+    void readsWhatIsWatched() throws Exception {
+        Study study = read(GOOD.replace("id: b", WATCH).replace("rounds: 7", "rounds: 7\n  idle: 8s")).study();
+        assertThat(study.plan().idle()).isEqualTo(Duration.ofSeconds(8));
+        assertThat(read(GOOD).study().plan().idle()).isEqualTo(Duration.ofSeconds(5));
+        assertThat(study.candidates().get(1).watch()).containsExactly(
+                new WatchSource.ProcessTree("helper", "/run/helper.pid"),
+                new WatchSource.ControlGroup("slice", "/sys/fs/cgroup/board.slice"),
+                new WatchSource.JavaMachine("jvm", Optional.of("127.0.0.1:9010")),
+                new WatchSource.RemoteHost("far", "watcher", "::1", 2222, Optional.of("~/.ssh/id"),
+                        "{{env:PASSPHRASE}}"),
+                new WatchSource.MetricsEndpoint("board metrics", "http://127.0.0.1:9100/metrics",
+                        List.of(new WatchSource.MetricsEndpoint.Choice("a_total{b=\"c\"}", "calls", "disk"))),
+                new WatchSource.Counters("db", "jdbc:h2:mem:x", "sa", "", "select 1 as one", List.of("one")));
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '`', value = {
+            "process: /run/helper.pid | proces: 1 | candidates[1].watch[0].name stands alone: nothing says what is watched",
+            "process: /run/helper.pid | process: 1, jvm: launched | candidates[1].watch[0].jvm stands beside process",
+            "name: slice | name: helper | candidates[1].watch[1].name is \"helper\", which is taken",
+            "jvm: 127.0.0.1:9010 | jvm: launched | candidates[1].watch[2].jvm is the launched one, but the candidate is not launched",
+            "jvm: 127.0.0.1:9010 | jvm: here | candidates[1].watch[2].jvm is \"here\"",
+            "watcher@[::1]:2222 | ::1 | candidates[1].watch[3].ssh is \"::1\". Write it like this: ssh: watcher@db.example:22",
+            "{{env:PASSPHRASE}} | open sesame | candidates[1].watch[3].password holds a secret itself",
+            "http://127.0.0.1:9100/metrics | ftp://x | candidates[1].watch[4].metrics is \"ftp://x\"",
+            "role: disk | role: paper | role is \"paper\". Use one of: cpu, memory, disk, network, threads, custom.",
+            "jdbc:h2:mem:x | h2 | candidates[1].watch[5].database is \"h2\"",
+            "jdbc:h2:mem:x | jdbc:h2:mem:x;password=y | candidates[1].watch[5].database holds a password"})
+    void saysWhatIsWrongWithWhatIsWatched(String part, String spoiled, String expected) {
+        assertThat(message(GOOD.replace("id: b", WATCH.replace(part, spoiled)))).contains(expected.strip());
+    }
+
+    @Test
+    void annotationsAreReadAndKept() throws Exception {
+        StudyFile file = read(GOOD + "annotations:\n  - {run: ab12cd34, second: 12, text: the backup began}\n");
+        assertThat(file.study().annotations()).containsExactly(new Annotation("ab12cd34", 12, "the backup began"));
+        StudyFile more = file.with(List.of(new Edit.Insert("annotations", 1,
+                Map.of("run", "ab12cd34", "second", "14", "text", "and ended"))));
+        assertThat(more.study().annotations()).hasSize(2);
+        assertThat(more.with(List.of(new Edit.Remove("annotations", 0))).study().annotations())
+                .containsExactly(new Annotation("ab12cd34", 14, "and ended"));
     }
 
     /** Each row is a way to spoil a good study: what is replaced, by what, and what the message must name. */

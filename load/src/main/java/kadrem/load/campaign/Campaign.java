@@ -79,8 +79,8 @@ public final class Campaign {
     private boolean held;
     /** Runs under load now; more than one where candidates are measured together. */
     private final Set<MeasuredRun> current = ConcurrentHashMap.newKeySet();
-    /** Threads that launch, wait and measure. */
-    private final Set<Thread> workers = ConcurrentHashMap.newKeySet();
+    /** Threads that launch or wait, and may be interrupted in that; guarded by itself. One that writes must not be. */
+    private final Set<Thread> waiters = new HashSet<>();
 
     /** What is to be done with the runs under way. */
     private enum Turn {
@@ -95,6 +95,54 @@ public final class Campaign {
         String words() {
             return words;
         }
+    }
+
+    /** While it is open its thread may be interrupted, unless it writes. */
+    private final class Waiting implements AutoCloseable {
+        private final Thread self = Thread.currentThread();
+
+        Waiting() throws InterruptedException {
+            synchronized (waiters) {
+                waiters.add(self);
+            }
+            if (isToEnd()) {
+                close();
+                throw new InterruptedException();
+            }
+        }
+
+        /** Does what an interruption would spoil; one that comes meanwhile takes effect afterwards. */
+        void uninterrupted(Runnable writing) {
+            boolean interrupted = leave();
+            writing.run();
+            synchronized (waiters) {
+                waiters.add(self);
+            }
+            if (interrupted || isToEnd()) {
+                self.interrupt();
+            }
+        }
+
+        private boolean leave() {
+            synchronized (waiters) {
+                waiters.remove(self);
+                return Thread.interrupted();
+            }
+        }
+
+        @Override
+        public void close() {
+            leave();
+        }
+    }
+
+    private boolean isToEnd() {
+        return stopping || turn != Turn.GO_ON;
+    }
+
+    /** Whether the campaign was ended by {@link #stop()}. */
+    public boolean wasStopped() {
+        return stopping;
     }
 
     /** One run that is to be made. */
@@ -161,7 +209,6 @@ public final class Campaign {
      * @return the runs made, in order
      */
     public List<RunRecord> run(int lastRound) {
-        workers.add(Thread.currentThread());
         machine = new LinkedHashMap<>(Machine.describe());
         capacity.ifPresent(found -> machine.put("makes-calls-per-second", Long.toString(Math.round(found.beside()))));
         last = lastRound;
@@ -178,6 +225,7 @@ public final class Campaign {
             for (List<Task> tasks = untried(tried); !tasks.isEmpty() && !stopping; tasks = untried(tried)) {
                 List<Task> next = atOnce(tasks);
                 int of = number + tasks.size();
+                turn = Turn.GO_ON;
                 made.addAll(next.size() == 1
                         ? List.of(one(next.getFirst(), number, of, control, streams, begun))
                         : together(next, number, of, control, streams, begun));
@@ -185,14 +233,9 @@ public final class Campaign {
                 if (turn != Turn.REDO || stopping) {
                     tried.addAll(next);
                 }
-                turn = Turn.GO_ON;
-                Thread.interrupted();
                 stopping |= made.stream().anyMatch(this::endsCampaign);
                 pause(!untried(tried).isEmpty());
             }
-        } finally {
-            workers.remove(Thread.currentThread());
-            Thread.interrupted();
         }
         return List.copyOf(made);
     }
@@ -217,12 +260,7 @@ public final class Campaign {
         for (int i = 0; i < tasks.size(); i++) {
             int number = i;
             Thread thread = Thread.ofPlatform().name("kadrem-run-" + tasks.get(i).candidate().id()).start(() -> {
-                workers.add(Thread.currentThread());
-                try {
-                    made.put(number, one(tasks.get(number), index + number, of, control, streams, begun));
-                } finally {
-                    workers.remove(Thread.currentThread());
-                }
+                made.put(number, one(tasks.get(number), index + number, of, control, streams, begun));
             });
             threads.add(thread);
         }
@@ -285,14 +323,14 @@ public final class Campaign {
 
     private void endCurrent() {
         current.forEach(MeasuredRun::stop);
-        if (current.isEmpty()) {
-            workers.forEach(Thread::interrupt);
+        synchronized (waiters) {
+            waiters.forEach(Thread::interrupt);
         }
     }
 
     private void pause(boolean more) {
         if (more && !stopping) {
-            try {
+            try (var _ = new Waiting()) {
                 if (study.plan().pause().isPositive()) {
                     Thread.sleep(study.plan().pause());
                 }
@@ -378,13 +416,15 @@ public final class Campaign {
 
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
             var known = new AtomicReference<>(record);
-            Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate,
-                    false, record.id(), started -> {
-                        process = started;
-                        known.set(known.get().withProcesses(started.ids()));
-                        journal.record(known.get());
-                    }, step -> listener.step(record, step));
-            return known.get().withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
+            try (var waiting = new Waiting()) {
+                Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate,
+                        false, record.id(), started -> waiting.uninterrupted(() -> {
+                            process = started;
+                            known.set(known.get().withProcesses(started.ids()));
+                            journal.record(known.get());
+                        }), step -> listener.step(record, step));
+                return known.get().withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
+            }
         }
 
         /** The watch begins with the idle stretch and ends with the load. */
@@ -394,7 +434,9 @@ public final class Campaign {
                 watching = begun;
                 if (study.plan().idle().isPositive()) {
                     listener.step(record, "watching the hosts at rest");
-                    Thread.sleep(study.plan().idle());
+                    try (var _ = new Waiting()) {
+                        Thread.sleep(study.plan().idle());
+                    }
                 }
                 RunRecord measured = measure(record);
                 return measured.withWatch(begun.end());
@@ -442,7 +484,7 @@ public final class Campaign {
             try (var run = MeasuredRun.prepare(order, launchedPid(), () -> launched == null || launched.isAlive(),
                     telling, secrets, watching)) {
                 current.add(run);
-                if (stopping) {
+                if (isToEnd()) {
                     run.stop();
                 }
                 try {

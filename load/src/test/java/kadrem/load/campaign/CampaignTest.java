@@ -20,6 +20,7 @@ import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
+import kadrem.core.examine.WatchView;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
@@ -35,6 +36,7 @@ import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -216,6 +218,75 @@ class CampaignTest {
             assertThat(ProcessHandle.of(run.processes().candidatePid())).isEmpty();
         });
         assertThat(Campaign.remaining(study, store.runs(), 1)).hasSize(1);
+    }
+
+    /** Runs a campaign beside the test. */
+    private Thread begin(Campaign campaign, List<RunRecord> made, int rounds) {
+        return Thread.ofPlatform().start(() -> made.addAll(campaign.run(rounds)));
+    }
+
+    @Test
+    void runsAreSkippedMadeAgainAndAddedToByHand() throws Exception {
+        Study study = study(3, standIn("loop", freePort()));
+        Consent.ofUser().allowCommands(study, folder);
+        var seen = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
+        var ended = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
+        var listener = mock(CampaignListener.class);
+        org.mockito.Mockito.doAnswer(call -> seen.add(call.getArgument(0))).when(listener).second(any(),
+                any(SecondSummary.class));
+        org.mockito.Mockito.doAnswer(call -> ended.add(call.getArgument(0))).when(listener).runEnds(any(), anyInt(),
+                anyInt(), any());
+        var campaign = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener);
+        var made = new ArrayList<RunRecord>();
+        Thread worker = begin(campaign, made, 1);
+        String first = seen.poll(60, TimeUnit.SECONDS).id();
+        campaign.redo();
+        assertThat(ended.poll(60, TimeUnit.SECONDS)).satisfies(run -> {
+            assertThat(run.outcome()).isEqualTo(RunOutcome.STOPPED);
+            assertThat(run.reason()).isEqualTo("given up by hand, to be made again");
+        });
+        RunRecord again = seen.take();
+        while (again.id().equals(first)) {
+            again = seen.take();
+        }
+        assertThat(again.round()).isEqualTo(1);
+        campaign.addRounds(1);
+        campaign.hold(true);
+        campaign.skip();
+        assertThat(ended.poll(60, TimeUnit.SECONDS).reason()).isEqualTo("skipped by hand");
+        seen.clear();
+        assertThat(seen.poll(1, TimeUnit.SECONDS)).as("it waits").isNull();
+        campaign.hold(false);
+        worker.join(60_000);
+        assertThat(made).extracting(RunRecord::outcome).containsExactly(RunOutcome.STOPPED, RunOutcome.STOPPED,
+                RunOutcome.COMPLETE);
+        assertThat(made.getLast().round()).as("the round that was added").isEqualTo(2);
+        assertThat(Campaign.remaining(study, store.runs(), 2)).as("what was skipped is still to be made").hasSize(1);
+    }
+
+    @Test
+    void theHostsAreWatchedFromTheIdleStretchOnAndASilentSourceEndsNothing() throws Exception {
+        Candidate plain = standIn("loop", freePort());
+        var watched = new Candidate(plain.id(), plain.name(), plain.address(), plain.launch(), plain.ready(),
+                plain.reset(), plain.version(), plain.access(),
+                List.of(new WatchSource.MetricsEndpoint("nobody", "http://127.0.0.1:" + freePort() + "/metrics",
+                        List.of(new WatchSource.MetricsEndpoint.Choice("a", "", "custom")))));
+        Study one = study(2, watched);
+        var study = new Study(one.name(), one.question(), one.candidates(), one.workload(), one.load(),
+                new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(2), false));
+        RunRecord run = run(study).getFirst();
+        assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE);
+        WatchView watch = store.watch.get(run.id()).build();
+        assertThat(watch.courses()).extracting(course -> course.series().words()).contains("this host: CPU",
+                "candidate: CPU", "candidate: memory");
+        assertThat(watch.courses()).filteredOn(course -> course.series().words().equals("candidate: memory"))
+                .singleElement().satisfies(course -> {
+                    assertThat(course.between(-10, 0)).hasSizeGreaterThanOrEqualTo(2);
+                    assertThat(course.between(0, 10)).hasSizeGreaterThanOrEqualTo(2);
+                });
+        assertThat(watch.troubles().get("nobody").getFirst().reason()).contains("does not answer");
+        assertThat(run.watch()).filteredOn(source -> source.name().equals("nobody")).singleElement()
+                .satisfies(source -> assertThat(source.troubles()).isNotEmpty());
     }
 
     @Test
