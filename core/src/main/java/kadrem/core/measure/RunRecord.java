@@ -6,7 +6,10 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
+import kadrem.core.study.Launch;
+import kadrem.core.study.Study;
 
 /**
  * One run as it is kept.
@@ -46,6 +49,18 @@ public record RunRecord(String id, int round, String candidate, int position, lo
     /** ROUND-CANDIDATE-ID, the name of the run's folder. */
     public String folderName() {
         return String.format(java.util.Locale.ROOT, "%03d-%s-%s", round, candidate, id);
+    }
+
+    /** Number of processors of the machine that it was made on; 1 where it is not known. */
+    public int processors() {
+        String told = machine.getOrDefault("processors", "");
+        return told.matches("\\d{1,6}") ? Math.max(1, Integer.parseInt(told)) : 1;
+    }
+
+    /** Processors that the candidate may use: those of its set, else all of the machine. */
+    public double cores(Study study) {
+        return study.candidate(candidate).flatMap(Candidate::launch).flatMap(Launch::processors).map(Launch::count)
+                .orElse(processors());
     }
 
     public boolean isSound() {

@@ -31,8 +31,11 @@ final class CallTable {
     private static final double ROW_HEIGHT = 25;
 
     private final TableView<Row> table = new TableView<>();
-    private final Label note = new Label("Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
-            + " calls took longer: read it with care. Click a head to sort; Ctrl C copies the chosen rows.");
+    private static final String HOW_TO_READ = "Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
+            + " calls took longer: read it with care. Click a head to sort; Ctrl C copies the chosen rows.";
+    private static final int SECONDS_A_MINUTE = 60;
+
+    private final Label note = new Label(HOW_TO_READ);
     private final VBox view = new VBox(6, table, note);
     private final List<Column> columns = new ArrayList<>();
 
@@ -148,6 +151,9 @@ final class CallTable {
                     call -> rows.add(new Row(run.name(), call, whole, run.view().countedSeconds())));
             rows.add(new Row(run.name(), whole, whole, run.view().countedSeconds()));
         }
+        note.setText(HOW_TO_READ + " Users who call once a minute, served at this rate: " + runs.stream()
+                .map(run -> run.name() + " " + Written.significant(run.view().throughput() * SECONDS_A_MINUTE))
+                .collect(Collectors.joining(", ")) + ".");
         List<TableColumn<Row, ?>> order = List.copyOf(table.getSortOrder());
         table.setItems(FXCollections.observableArrayList(rows));
         table.getSortOrder().setAll(order);

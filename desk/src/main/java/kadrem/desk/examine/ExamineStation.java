@@ -26,10 +26,16 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.examine.Moved;
+import kadrem.core.examine.Occurrence;
+import kadrem.core.examine.Occurrences;
+import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
+import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
+import kadrem.core.study.Study;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.chart.Figure;
@@ -77,7 +83,7 @@ public final class ExamineStation implements Station {
         CALLS("Calls"), TAIL("Tail"), SPREAD("Spread"), BANDS("Bands"), COURSE("Over time"), DENSITY(
                 "Density"), SCATTER(
                         "Scatter"), ERRORS(
-                                "Failures"), HOSTS("What moved"), STORY("What happened");
+                                "Failures"), HOSTS("What moved"), LADDER("Ladder"), STORY("What happened");
 
         private final String title;
 
@@ -146,6 +152,7 @@ public final class ExamineStation implements Station {
         sides.put(Side.SCATTER, CourseSide.against(this::draw));
         sides.put(Side.ERRORS, new ErrorsSide());
         sides.put(Side.HOSTS, new HostsSide());
+        sides.put(Side.LADDER, new LadderSide());
         sides.put(Side.STORY, new StorySide(session, note::setText));
     }
 
@@ -282,8 +289,20 @@ public final class ExamineStation implements Station {
         int candidate = known.study().indexOf(run.candidate());
         List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(one -> under.has(one.call()))
                 .filter(one -> under.has((int) Math.floor(Math.max(0, one.dueSeconds())))).toList();
-        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(),
-                RunReader.view(folder, under), exchanges, RunReader.host(folder), RunReader.watch(folder));
+        RunView view = RunReader.view(folder, under);
+        WatchView watch = RunReader.watch(folder);
+        Study study = known.study();
+        boolean search = study.load().course().search().isPresent();
+        int warmUp = search ? 0 : (int) study.load().warmUp().toSeconds();
+        double end = view.seconds().isEmpty() ? 0 : view.seconds().getLast().second() + (double) view.step();
+        List<Moved> moved = Moved.rank(watch, view.seconds(), under.isWholeTime() ? warmUp : under.from(),
+                under.isWholeTime() ? end : under.to());
+        List<Occurrence> occurrences = view.seconds().isEmpty()
+                ? List.of()
+                : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
+                        study.load().shape().isFlat() && !search, run.cores(study)));
+        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(), view, exchanges,
+                RunReader.host(folder), watch, moved, occurrences);
     }
 
     private void tellSelection() {
@@ -313,9 +332,7 @@ public final class ExamineStation implements Station {
         // runs that were read before an edit are told of as the study judges them now
         Session.State now = state.get();
         List<Examined> judged = runs.stream().map(one -> now.runs().stream()
-                .filter(run -> run.id().equals(one.run().id())).findFirst().map(run -> new Examined(run, one.name(),
-                        one.colour(), one.view(), one.exchanges(), one.host(), one.watch()))
-                .orElse(one)).toList();
+                .filter(run -> run.id().equals(one.run().id())).findFirst().map(one::judged).orElse(one)).toList();
         var looked = new Looked(now, judged, selection, FigureTheme.of(look), this::brush);
         ExamineSide from = sides.get(shown);
         if (from != null) {

@@ -4,6 +4,8 @@ import java.awt.Color;
 import java.util.List;
 import java.util.Map;
 
+import kadrem.core.examine.Moved;
+import kadrem.core.examine.Occurrence;
 import kadrem.core.examine.RunView;
 import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
@@ -15,9 +17,15 @@ import kadrem.desk.chart.RunLine;
  *
  * @param name letter of its candidate and number of its round
  * @param host columns of {@code host.csv}
+ * @param moved its host series by how far the load moved them in the chosen time
+ * @param occurrences what happened in it
  */
 record Examined(RunRecord run, String name, Color colour, RunView view, List<Exchange> exchanges,
-        Map<String, double[]> host, WatchView watch) {
+        Map<String, double[]> host, WatchView watch, List<Moved> moved, List<Occurrence> occurrences) {
+    /** The same as the study judges it now. */
+    Examined judged(RunRecord now) {
+        return new Examined(now, name, colour, view, exchanges, host, watch, moved, occurrences);
+    }
     RunLine line() {
         return new RunLine(name, colour, view);
     }

@@ -18,8 +18,6 @@ import kadrem.core.examine.Demand;
 import kadrem.core.examine.Moved;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.WatchedSource;
-import kadrem.core.study.Candidate;
-import kadrem.core.study.Launch;
 import kadrem.core.study.Written;
 
 /**
@@ -49,7 +47,7 @@ final class HostsSide implements ExamineSide {
     public List<Node> show(Looked now) {
         looked = now;
         Map<Examined, List<Moved>> moved = new LinkedHashMap<>();
-        now.runs().forEach(run -> moved.put(run, moved(now, run)));
+        now.runs().forEach(run -> moved.put(run, run.moved()));
         words.setText(words(moved));
         var rows = new ArrayList<MovedTable.Row>();
         moved.forEach((run, list) -> list.forEach(one -> rows.add(new MovedTable.Row(run, one))));
@@ -57,12 +55,6 @@ final class HostsSide implements ExamineSide {
         table.show(FXCollections.observableArrayList(rows), now.theme());
         draw();
         return List.of(words, split);
-    }
-
-    private static List<Moved> moved(Looked looked, Examined run) {
-        double from = looked.selection().isWholeTime() ? looked.warmUp() : looked.selection().from();
-        double to = looked.selection().isWholeTime() ? looked.end() : looked.selection().to();
-        return Moved.rank(run.watch(), run.view().seconds(), from, to);
     }
 
     /** The table's chosen series over time; until one is chosen, the one that moved furthest. */
@@ -94,7 +86,7 @@ final class HostsSide implements ExamineSide {
     private String sentence(Examined run, List<Moved> moved) {
         double throughput = run.view().throughput();
         var text = new StringBuilder(run.name()).append(": ");
-        List<Demand> demands = Demand.of(moved, throughput, cores(run), hostCores(run));
+        List<Demand> demands = Demand.of(moved, throughput, run.run().cores(looked.state().study()), hostCores(run));
         if (demands.isEmpty()) {
             text.append("the load takes next to nothing of any resource whose end is known");
         } else {
@@ -121,17 +113,7 @@ final class HostsSide implements ExamineSide {
         return text.toString();
     }
 
-    /** Processors that the candidate may use: those of its set, else all of the host. */
-    private double cores(Examined run) {
-        return looked.state().study().candidate(run.run().candidate()).flatMap(Candidate::launch)
-                .flatMap(Launch::processors).map(Launch::count).map(Integer::doubleValue).orElse(hostCores(run));
-    }
-
     private static double hostCores(Examined run) {
-        try {
-            return Double.parseDouble(run.run().machine().getOrDefault("processors", "1"));
-        } catch (NumberFormatException _) {
-            return 1;
-        }
+        return run.run().processors();
     }
 }

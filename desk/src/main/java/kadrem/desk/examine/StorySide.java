@@ -18,10 +18,8 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.Occurrence;
-import kadrem.core.examine.Occurrences;
 import kadrem.core.study.Annotation;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Launch;
 import kadrem.desk.Session;
 import kadrem.desk.run.RunStory;
 import kadrem.files.study.Edit;
@@ -56,7 +54,7 @@ final class StorySide implements ExamineSide {
                 .map(Candidate::name).orElse(run.run().candidate()) + ", round " + run.run().round());
         heading.getStyleClass().add("section-heading");
         var box = new VBox(4, heading);
-        List<Occurrence> occurrences = occurrences(looked, run);
+        List<Occurrence> occurrences = run.occurrences();
         if (occurrences.isEmpty()) {
             box.getChildren().add(RunStory.words("Nothing out of the ordinary happened.", "muted"));
         }
@@ -67,14 +65,6 @@ final class StorySide implements ExamineSide {
         story.show(looked.state(), run.run());
         box.getChildren().add(story.view());
         return box;
-    }
-
-    private static List<Occurrence> occurrences(Looked looked, Examined run) {
-        double cores = looked.state().study().candidate(run.run().candidate()).flatMap(Candidate::launch)
-                .flatMap(Launch::processors).map(Launch::count).map(Integer::doubleValue)
-                .orElseGet(() -> Double.valueOf(run.run().machine().getOrDefault("processors", "1")));
-        return Occurrences.of(run.view().seconds(), run.watch(), new Occurrences.Frame((int) looked.warmUp(),
-                looked.state().study().load().shape().isFlat(), cores));
     }
 
     /** The annotations of a run, each with a way to take it back, and fields for another. */

@@ -40,7 +40,6 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Launch;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
@@ -600,11 +599,8 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private static Occurrences.Frame frame(Study study, RunRecord run) {
-        double cores = study.candidate(run.candidate()).flatMap(Candidate::launch).flatMap(Launch::processors)
-                .map(Launch::count).map(Integer::doubleValue)
-                .orElseGet(() -> Double.valueOf(run.machine().getOrDefault("processors", "1")));
         return new Occurrences.Frame((int) study.load().warmUp().toSeconds(),
-                study.load().shape().isFlat() && study.load().course().search().isEmpty(), cores);
+                study.load().shape().isFlat() && study.load().course().search().isEmpty(), run.cores(study));
     }
 
     /** The state of things, what happened so far, and the newest failures. */

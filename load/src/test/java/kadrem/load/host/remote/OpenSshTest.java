@@ -46,7 +46,7 @@ class OpenSshTest {
         }
         key("host", "ed25519", "");
         key("user", "ed25519", "");
-        key("locked", "rsa", "open sesame");
+        key("locked", "ecdsa", "open sesame");
         key("stranger", "ed25519", "");
         Files.writeString(folder.resolve("authorized"),
                 Files.readString(folder.resolve("user.pub")) + Files.readString(folder.resolve("locked.pub")));

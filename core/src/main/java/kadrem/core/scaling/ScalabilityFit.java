@@ -1,0 +1,149 @@
+package kadrem.core.scaling;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalDouble;
+import java.util.SplittableRandom;
+
+import org.hipparchus.exception.MathRuntimeException;
+import org.hipparchus.linear.Array2DRowRealMatrix;
+import org.hipparchus.linear.ArrayRealVector;
+import org.hipparchus.optim.nonlinear.vector.leastsquares.LeastSquaresBuilder;
+import org.hipparchus.optim.nonlinear.vector.leastsquares.LeastSquaresOptimizer.Optimum;
+import org.hipparchus.optim.nonlinear.vector.leastsquares.LevenbergMarquardtOptimizer;
+import org.hipparchus.optim.nonlinear.vector.leastsquares.MultivariateJacobianFunction;
+import org.hipparchus.util.Pair;
+
+/**
+ * Throughput against users by the universal scalability law, X(N) = γN / (1 + α(N−1) + βN(N−1)), fitted by least squares of X
+ * with α, β ≥ 0. Source: Gunther, Guerrilla Capacity Planning, 2007. Where the best fit without bounds lies outside them, the
+ * best of those on a bound is taken.
+ *
+ * @param gamma γ, calls a second of one user alone
+ * @param alpha α, the share of the work that stands in line
+ * @param beta β, the cost of agreement between those at work
+ * @param residualSum sum of the squared residuals
+ */
+public record ScalabilityFit(double gamma, double alpha, double beta, double residualSum) {
+    private static final int MOST_EVALUATIONS = 2_000;
+    private static final int FEWEST_ROUNDS = 3;
+    private static final int DRAWS = 400;
+    private static final double TINY = 1e-13;
+    /** Fewer distinct levels than parameters say nothing. */
+    private static final int FEWEST_LEVELS = 4;
+
+    /** One level: how many users, and the throughput that came of it. */
+    public record Point(double users, double throughput) {
+    }
+
+    /** Which of α and β are fitted; the others are 0. */
+    private record Free(boolean alpha, boolean beta) {
+    }
+
+    /** The fit; empty for fewer than {@value #FEWEST_LEVELS} different levels, or where none can be found. */
+    public static Optional<ScalabilityFit> of(List<Point> points) {
+        if (points.stream().mapToDouble(Point::users).distinct().count() < FEWEST_LEVELS) {
+            return Optional.empty();
+        }
+        Optional<ScalabilityFit> free = fit(points, new Free(true, true)).filter(ScalabilityFit::isInBounds);
+        if (free.isPresent()) {
+            return free;
+        }
+        var onBounds = new ArrayList<ScalabilityFit>();
+        for (Free some : List.of(new Free(true, false), new Free(false, true), new Free(false, false))) {
+            fit(points, some).filter(ScalabilityFit::isInBounds).ifPresent(onBounds::add);
+        }
+        return onBounds.stream().min(java.util.Comparator.comparingDouble(ScalabilityFit::residualSum));
+    }
+
+    /**
+     * The middle 95 % of the ceilings of fits to rounds drawn with replacement (percentile bootstrap, Efron 1979).
+     *
+     * @param rounds the points of each round
+     * @return lower and upper bound; empty for fewer than {@value #FEWEST_ROUNDS} rounds, or where a fit has no ceiling
+     */
+    public static Optional<double[]> ceilingInterval(List<List<Point>> rounds, long seed) {
+        if (rounds.size() < FEWEST_ROUNDS) {
+            return Optional.empty();
+        }
+        var random = new SplittableRandom(seed);
+        var ceilings = new double[DRAWS];
+        for (int i = 0; i < DRAWS; i++) {
+            var drawn = new ArrayList<Point>();
+            for (int j = 0; j < rounds.size(); j++) {
+                drawn.addAll(rounds.get(random.nextInt(rounds.size())));
+            }
+            OptionalDouble ceiling = of(drawn).map(ScalabilityFit::ceiling).orElse(OptionalDouble.empty());
+            if (ceiling.isEmpty()) {
+                return Optional.empty();
+            }
+            ceilings[i] = ceiling.getAsDouble();
+        }
+        Arrays.sort(ceilings);
+        return Optional.of(new double[]{ceilings[(int) (DRAWS * 0.025)], ceilings[(int) (DRAWS * 0.975)]});
+    }
+
+    private boolean isInBounds() {
+        return gamma > 0 && alpha >= 0 && beta >= 0;
+    }
+
+    private static Optional<ScalabilityFit> fit(List<Point> points, Free free) {
+        double first = points.stream().filter(point -> point.users() > 0)
+                .mapToDouble(point -> point.throughput() / point.users()).max().orElse(1);
+        double[] start = free.alpha() && free.beta()
+                ? new double[]{first, 0.05, 1e-4}
+                : free.alpha() ? new double[]{first, 0.05} : free.beta() ? new double[]{first, 1e-4} : new double[]{first};
+        MultivariateJacobianFunction model = at -> {
+            double[] values = new double[points.size()];
+            double[][] slopes = new double[points.size()][start.length];
+            double alpha = free.alpha() ? at.getEntry(1) : 0;
+            double beta = free.beta() ? at.getEntry(start.length - 1) : 0;
+            for (int i = 0; i < values.length; i++) {
+                double n = points.get(i).users();
+                double below = 1 + alpha * (n - 1) + beta * n * (n - 1);
+                values[i] = at.getEntry(0) * n / below;
+                slopes[i][0] = n / below;
+                double rest = -at.getEntry(0) * n / (below * below);
+                if (free.alpha()) {
+                    slopes[i][1] = rest * (n - 1);
+                }
+                if (free.beta()) {
+                    slopes[i][start.length - 1] = rest * n * (n - 1);
+                }
+            }
+            return new Pair<>(new ArrayRealVector(values, false), new Array2DRowRealMatrix(slopes, false));
+        };
+        try {
+            Optimum found = new LevenbergMarquardtOptimizer().withCostRelativeTolerance(TINY)
+                    .withParameterRelativeTolerance(TINY).optimize(new LeastSquaresBuilder().model(model).start(start)
+                            .target(points.stream().mapToDouble(Point::throughput).toArray())
+                            .maxEvaluations(MOST_EVALUATIONS).maxIterations(MOST_EVALUATIONS).build());
+            double[] at = found.getPoint().toArray();
+            return Optional.of(new ScalabilityFit(at[0], free.alpha() ? at[1] : 0,
+                    free.beta() ? at[at.length - 1] : 0, found.getCost() * found.getCost()));
+        } catch (MathRuntimeException _) {
+            // no optimum in so many steps: these points follow no such law
+            return Optional.empty();
+        }
+    }
+
+    /** X(N). */
+    public double throughput(double users) {
+        return gamma * users / (1 + alpha * (users - 1) + beta * users * (users - 1));
+    }
+
+    /** N*, the number of users beyond which the throughput falls; empty where it never does. */
+    public OptionalDouble peakUsers() {
+        return beta > 0 && alpha < 1 ? OptionalDouble.of(Math.sqrt((1 - alpha) / beta)) : OptionalDouble.empty();
+    }
+
+    /** The highest throughput: at the peak, or γ/α where there is none; empty where it grows without end. */
+    public OptionalDouble ceiling() {
+        if (peakUsers().isPresent()) {
+            return OptionalDouble.of(throughput(peakUsers().getAsDouble()));
+        }
+        return alpha > 0 ? OptionalDouble.of(gamma / alpha) : OptionalDouble.empty();
+    }
+}

@@ -1,0 +1,71 @@
+package kadrem.core.scaling;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.ArrayList;
+import java.util.List;
+
+import org.junit.jupiter.api.Test;
+
+class ScalabilityFitTest {
+    private static List<ScalabilityFit.Point> points(double[] users, double[] throughput) {
+        var points = new ArrayList<ScalabilityFit.Point>();
+        for (int i = 0; i < users.length; i++) {
+            points.add(new ScalabilityFit.Point(users[i], throughput[i]));
+        }
+        return points;
+    }
+
+    /** SPEC SDM 1991 benchmark of Gunther 2007; least squares by R 4.2.2 (nls, port, bounds at 0). */
+    @Test
+    void itAgreesWithRWhereThereIsAPeak() {
+        ScalabilityFit fit = ScalabilityFit.of(points(new double[]{1, 18, 36, 72, 108, 144, 216},
+                new double[]{64.9, 995.9, 1652.4, 1853.2, 1828.9, 1775.0, 1702.2})).orElseThrow();
+        assertThat(fit.gamma()).isCloseTo(89.99512, within(1e-3));
+        assertThat(fit.alpha()).isCloseTo(0.02772840, within(1e-6));
+        assertThat(fit.beta()).isCloseTo(1.043655e-4, within(1e-8));
+        assertThat(fit.peakUsers().orElseThrow()).isCloseTo(96.52, within(0.01));
+        assertThat(fit.ceiling().orElseThrow()).isCloseTo(fit.throughput(96.52), within(0.01));
+    }
+
+    /** The same by R 4.2.2 for data whose best fit lies at β = 0. */
+    @Test
+    void itAgreesWithRWhereBetaIsAtItsBound() {
+        ScalabilityFit fit = ScalabilityFit.of(points(new double[]{1, 4, 8, 12, 16, 20, 24, 28, 32, 48, 64},
+                new double[]{20, 78, 130, 170, 190, 200, 210, 230, 260, 280, 310})).orElseThrow();
+        assertThat(fit.gamma()).isCloseTo(21.84884, within(1e-4));
+        assertThat(fit.alpha()).isCloseTo(0.05777078, within(1e-7));
+        assertThat(fit.beta()).isZero();
+        assertThat(fit.residualSum()).isCloseTo(697.2378, within(1e-3));
+        assertThat(fit.peakUsers()).isEmpty();
+        assertThat(fit.ceiling().orElseThrow()).isCloseTo(21.84884 / 0.05777078, within(0.05));
+    }
+
+    @Test
+    void throughputThatGrowsWithTheUsersHasNoCeiling() {
+        ScalabilityFit fit = ScalabilityFit.of(points(new double[]{1, 2, 4, 8}, new double[]{10, 20, 40, 80}))
+                .orElseThrow();
+        assertThat(fit.throughput(16)).isCloseTo(160, within(1e-6));
+        assertThat(fit.ceiling().orElse(1e12)).isGreaterThan(1e6);
+    }
+
+    /** Rounds that differ by a known factor: the interval holds the ceilings of the lowest and the highest, and no more. */
+    @Test
+    void theIntervalComesFromTheRounds() {
+        var rounds = new ArrayList<List<ScalabilityFit.Point>>();
+        for (double factor : new double[]{0.95, 0.98, 1, 1.02, 1.05}) {
+            rounds.add(List.of(1, 10, 20, 40, 80).stream().map(users -> new ScalabilityFit.Point(users,
+                    factor * 10 * users / (1 + 0.05 * (users - 1)))).toList());
+        }
+        double[] interval = ScalabilityFit.ceilingInterval(rounds, 7).orElseThrow();
+        assertThat(interval[0]).isBetween(190.0, 199.0);
+        assertThat(interval[1]).isBetween(201.0, 210.0);
+        assertThat(ScalabilityFit.ceilingInterval(rounds.subList(0, 2), 7)).isEmpty();
+    }
+
+    @Test
+    void threeLevelsAreTooFew() {
+        assertThat(ScalabilityFit.of(points(new double[]{1, 2, 4, 4}, new double[]{10, 20, 40, 41}))).isEmpty();
+    }
+}
