@@ -94,7 +94,9 @@ public record ScalabilityFit(double gamma, double alpha, double beta, double res
                 .mapToDouble(point -> point.throughput() / point.users()).max().orElse(1);
         double[] start = free.alpha() && free.beta()
                 ? new double[]{first, 0.05, 1e-4}
-                : free.alpha() ? new double[]{first, 0.05} : free.beta() ? new double[]{first, 1e-4} : new double[]{first};
+                : free.alpha()
+                        ? new double[]{first, 0.05}
+                        : free.beta() ? new double[]{first, 1e-4} : new double[]{first};
         MultivariateJacobianFunction model = at -> {
             double[] values = new double[points.size()];
             double[][] slopes = new double[points.size()][start.length];

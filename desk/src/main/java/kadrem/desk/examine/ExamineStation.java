@@ -301,7 +301,8 @@ public final class ExamineStation implements Station {
                 ? List.of()
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
                         study.load().shape().isFlat() && !search, run.cores(study)));
-        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(), view, exchanges,
+        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(), view,
+                exchanges,
                 RunReader.host(folder), watch, moved, occurrences);
     }
 

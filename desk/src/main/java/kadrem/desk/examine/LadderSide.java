@@ -38,8 +38,9 @@ final class LadderSide implements ExamineSide {
         words.setWrapText(true);
         words.setId("ladder-words");
         if (rounds.isEmpty()) {
-            words.setText("These runs have one level of load. A ladder, chosen in the Load station, measures level after level;"
-                    + " then throughput is set against users here, with the fitted law, its bend and its ceiling.");
+            words.setText(
+                    "These runs have one level of load. A ladder, chosen in the Load station, measures level after level;"
+                            + " then throughput is set against users here, with the fitted law, its bend and its ceiling.");
             return List.of(words);
         }
         var ladders = new ArrayList<LadderFigure.Ladder>();

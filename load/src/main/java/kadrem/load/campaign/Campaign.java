@@ -233,6 +233,7 @@ public final class Campaign {
                 if (turn != Turn.REDO || stopping) {
                     tried.addAll(next);
                 }
+                turn = Turn.GO_ON;
                 stopping |= made.stream().anyMatch(this::endsCampaign);
                 pause(!untried(tried).isEmpty());
             }

@@ -245,10 +245,11 @@ class CampaignTest {
             assertThat(run.outcome()).isEqualTo(RunOutcome.STOPPED);
             assertThat(run.reason()).isEqualTo("given up by hand, to be made again");
         });
-        RunRecord again = seen.take();
-        while (again.id().equals(first)) {
-            again = seen.take();
+        RunRecord again = seen.poll(60, TimeUnit.SECONDS);
+        while (again != null && again.id().equals(first)) {
+            again = seen.poll(60, TimeUnit.SECONDS);
         }
+        assertThat(again).as("the run that is made again").isNotNull();
         assertThat(again.round()).isEqualTo(1);
         campaign.addRounds(1);
         campaign.hold(true);
