@@ -62,6 +62,10 @@ class ExamineWindowTest {
         assertThat(rows.get(5).get(1)).isEqualTo("all calls");
         assertThat(rows.subList(1, 5).stream().mapToDouble(row -> Double.parseDouble(row.get(sent))).sum())
                 .isEqualTo(Double.parseDouble(rows.get(5).get(sent)));
+        window.enter("call-filter", "tides");
+        awaitRows(3);
+        window.enter("call-filter", "");
+        awaitRows(15);
         window.press("examine-all-loop");
         awaitRows(60);
         window.press("examine-all-loop");
@@ -118,6 +122,16 @@ class ExamineWindowTest {
             DrivenWindow.await("a figure of " + side,
                     () -> window.robot().lookup(".station .figure").queryAll().stream().anyMatch(Node::isVisible));
         }
+        window.press("side-course");
+        window.press("course-area");
+        window.press("course-apart");
+        DrivenWindow.await("a figure for each of the three runs",
+                () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible).count() == 3);
+        window.press("side-ladder");
+        DrivenWindow.await("why there is none", () -> window.says("ladder-words", "one level of load"));
+        window.press("side-story");
+        DrivenWindow.await("what happened", () -> window.robot().lookup(".section-heading").queryAll().size() >= 3);
+        window.press("side-tail");
         // the brush over a figure lets its menu through
         Node figure = window.robot().lookup(".station .figure").query();
         window.robot().rightClickOn(figure);

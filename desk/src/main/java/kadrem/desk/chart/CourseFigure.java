@@ -13,6 +13,9 @@ import org.jfree.chart.axis.NumberTickUnit;
 import org.jfree.chart.plot.IntervalMarker;
 import org.jfree.chart.plot.ValueMarker;
 import org.jfree.chart.plot.XYPlot;
+import org.jfree.chart.renderer.xy.AbstractXYItemRenderer;
+import org.jfree.chart.renderer.xy.XYAreaRenderer;
+import org.jfree.chart.renderer.xy.XYItemRenderer;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.Layer;
 import org.jfree.chart.ui.RectangleAnchor;
@@ -34,6 +37,24 @@ public final class CourseFigure {
     public record Course(String name, Color colour, List<double[]> points) {
     }
 
+    /**
+     * How a figure is drawn.
+     *
+     * @param last whether no figure with the same time axis stands below it
+     * @param area whether the ground under its lines is filled
+     * @param most end of the axis of values, for figures that are to be set against each other; 0 for its own
+     */
+    public record Style(boolean last, boolean area, double most) {
+        /** Lines on an axis of their own. */
+        public static Style lines(boolean last) {
+            return new Style(last, false, 0);
+        }
+    }
+
+    private static Color clear(Color colour) {
+        return new Color(colour.getRed(), colour.getGreen(), colour.getBlue(), 110);
+    }
+
     /** What was noted of a moment. */
     public record Note(int second, String text) {
     }
@@ -42,18 +63,19 @@ public final class CourseFigure {
      * @param title what is drawn, with its unit
      * @param end last second of the time axis
      * @param chosen first and last second of a time that was chosen
-     * @param last whether no figure with the same time axis stands below it
      */
     public static JFreeChart chart(FigureTheme theme, String title, DoubleFunction<String> labels, List<Course> courses,
-            long warmUp, long end, Optional<double[]> chosen, List<Note> notes, boolean last) {
+            long warmUp, long end, Optional<double[]> chosen, List<Note> notes, Style style) {
         var data = new XYSeriesCollection();
-        var renderer = new XYLineAndShapeRenderer(true, false);
-        NumberAxis time = time(end, last);
+        AbstractXYItemRenderer renderer = style.area()
+                ? new XYAreaRenderer(XYAreaRenderer.AREA)
+                : new XYLineAndShapeRenderer(true, false);
+        NumberAxis time = time(end, style.last());
         NumberAxis values = FigureTheme.axis(title, new NumberText(labels));
         values.setRangeType(RangeType.POSITIVE);
         values.setAutoRangeMinimumSize(1e-3);
         values.setUpperMargin(0.15);
-        var plot = new XYPlot(data, time, values, renderer);
+        var plot = new XYPlot(data, time, values, (XYItemRenderer) renderer);
         JFreeChart chart = theme.chart(plot);
         plot.setFixedRangeAxisSpace(TimeFigure.leftOfPlot());
         var names = new LineNames(0.075);
@@ -64,7 +86,7 @@ public final class CourseFigure {
                     series.add(point[0], point[1]);
                 }
             }
-            renderer.setSeriesPaint(data.getSeriesCount(), course.colour());
+            renderer.setSeriesPaint(data.getSeriesCount(), style.area() ? clear(course.colour()) : course.colour());
             renderer.setSeriesStroke(data.getSeriesCount(), theme.line());
             data.addSeries(series);
             if (!series.isEmpty()) {
@@ -72,6 +94,9 @@ public final class CourseFigure {
                 names.add(course.name(), course.colour(), series.getX(newest).doubleValue(),
                         series.getY(newest).doubleValue());
             }
+        }
+        if (style.most() > 0) {
+            values.setRange(0, style.most() * 1.15);
         }
         names.write(theme, plot, values.getRange(), y -> y, y -> y);
         if (warmUp > 0) {

@@ -8,14 +8,16 @@ import java.util.stream.Collectors;
 
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.collections.FXCollections;
+import javafx.collections.ObservableList;
+import javafx.collections.transformation.FilteredList;
+import javafx.collections.transformation.SortedList;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.SelectionMode;
 import javafx.scene.control.TableCell;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
-import javafx.scene.input.Clipboard;
-import javafx.scene.input.ClipboardContent;
+import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
@@ -24,6 +26,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.RunLine;
+import kadrem.desk.look.CopiedTable;
 import org.HdrHistogram.Histogram;
 
 /** Every call of the chosen runs, and all calls of each together, in figures. */
@@ -36,7 +39,10 @@ final class CallTable {
     private static final int SECONDS_A_MINUTE = 60;
 
     private final Label note = new Label(HOW_TO_READ);
-    private final VBox view = new VBox(6, table, note);
+    private final TextField filter = new TextField();
+    private final ObservableList<Row> rowsOfRuns = FXCollections.observableArrayList();
+    private final FilteredList<Row> filtered = new FilteredList<>(rowsOfRuns);
+    private final VBox view = new VBox(6, filter, table, note);
     private final List<Column> columns = new ArrayList<>();
 
     /** @param whole calls of the run together, for shares */
@@ -69,6 +75,13 @@ final class CallTable {
         number("good", 66, row -> (double) row.call().good(), CallTable::count);
         number("KiB in", 70, row -> row.call().bytesIn() / 1024.0, Written::significant);
         number("KiB out", 70, row -> row.call().bytesOut() / 1024.0, Written::significant);
+        var sorted = new SortedList<>(filtered);
+        sorted.comparatorProperty().bind(table.comparatorProperty());
+        table.setItems(sorted);
+        filter.setId("call-filter");
+        filter.setPromptText("only calls with these letters, or one run such as A3");
+        filter.setMaxWidth(340);
+        filter.textProperty().addListener((_, _, _) -> filter());
         table.setId("call-table");
         table.setAccessibleText("calls of the chosen runs, times in milliseconds");
         table.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
@@ -77,7 +90,7 @@ final class CallTable {
         table.setPlaceholder(new Label("No call of the chosen runs lies in the chosen time."));
         table.setOnKeyPressed(event -> {
             if (new KeyCodeCombination(KeyCode.C, KeyCombination.SHORTCUT_DOWN).match(event)) {
-                put(csv(table.getSelectionModel().getSelectedItems()));
+                copy(table.getSelectionModel().getSelectedItems());
             }
         });
         VBox.setVgrow(table, Priority.ALWAYS);
@@ -154,31 +167,23 @@ final class CallTable {
         note.setText(HOW_TO_READ + " Users who call once a minute, served at this rate: " + runs.stream()
                 .map(run -> run.name() + " " + Written.significant(run.view().throughput() * SECONDS_A_MINUTE))
                 .collect(Collectors.joining(", ")) + ".");
-        List<TableColumn<Row, ?>> order = List.copyOf(table.getSortOrder());
-        table.setItems(FXCollections.observableArrayList(rows));
-        table.getSortOrder().setAll(order);
+        rowsOfRuns.setAll(rows);
     }
 
-    /** Puts all rows on the clipboard. */
+    /** Puts all rows that are shown on the clipboard. */
     void copy() {
-        put(csv(table.getItems()));
+        copy(table.getItems());
     }
 
-    private static void put(String text) {
-        var content = new ClipboardContent();
-        content.putString(text);
-        Clipboard.getSystemClipboard().setContent(content);
+    /** Rows with times in milliseconds, figures unrounded. */
+    private void copy(List<Row> rows) {
+        CopiedTable.copy(columns.stream().map(Column::name).toList(), rows.stream()
+                .map(row -> columns.stream().map(column -> column.value().apply(row)).toList()).toList());
     }
 
-    /** Rows as CSV (RFC 4180) with a heading, times in milliseconds, figures unrounded. */
-    private String csv(List<Row> rows) {
-        return columns.stream().map(Column::name).collect(Collectors.joining(",", "", "\r\n"))
-                + rows.stream().map(row -> columns.stream()
-                        .map(column -> quoted(column.value().apply(row).toString())).collect(Collectors.joining(",")))
-                        .collect(Collectors.joining("\r\n", "", "\r\n"));
-    }
-
-    private static String quoted(String text) {
-        return text.matches("[^\",\r\n]*") ? text : "\"" + text.replace("\"", "\"\"") + "\"";
+    private void filter() {
+        String wanted = filter.getText().strip().toLowerCase(Locale.ROOT);
+        filtered.setPredicate(row -> wanted.isEmpty() || row.call().name().toLowerCase(Locale.ROOT).contains(wanted)
+                || row.run().toLowerCase(Locale.ROOT).equals(wanted));
     }
 }

@@ -1,5 +1,6 @@
 package kadrem.desk.examine;
 
+import java.util.ArrayList;
 import java.util.List;
 
 import javafx.collections.FXCollections;
@@ -7,6 +8,7 @@ import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -17,10 +19,13 @@ import kadrem.desk.chart.ScatterFigure;
 
 /** Any two of the recorded figures: both over time, or one against the other. */
 final class CourseSide implements ExamineSide {
-    private static final double CHOICE_WIDTH = 270;
+    private static final double CHOICE_WIDTH = 240;
+    private static final int MOST_APART = 5;
 
     private final ComboBox<Drawable> upper;
     private final ComboBox<Drawable> lower;
+    private final ToggleButton area = new ToggleButton("Area");
+    private final ToggleButton apart = new ToggleButton("A figure each");
     private final boolean against;
     private final String firstUpper;
     private final String firstLower;
@@ -31,6 +36,12 @@ final class CourseSide implements ExamineSide {
         this.firstLower = firstLower;
         upper = choice(id + "-upper", changed);
         lower = choice(id + "-lower", changed);
+        for (ToggleButton button : List.of(area, apart)) {
+            button.getStyleClass().add("small-button");
+            button.setOnAction(_ -> changed.run());
+        }
+        area.setId(id + "-area");
+        apart.setId(id + "-apart");
     }
 
     /** Two figures over time. */
@@ -75,14 +86,38 @@ final class CourseSide implements ExamineSide {
                 : CourseFigures.UNDER_WAY.toString());
         var words = new Label(against
                 ? "A dot a second; the later the fuller."
-                : "Drag over a figure to choose a time.");
+                : "Drag to choose a time.");
         words.getStyleClass().add("muted");
-        var choices = new FlowPane(10, 4, upper, lower, words);
+        var choices = new FlowPane(10, 4, upper, lower);
+        if (!against) {
+            choices.getChildren().addAll(area, apart);
+        }
+        choices.getChildren().add(words);
         choices.setAlignment(Pos.CENTER_LEFT);
         if (against) {
             return List.of(choices, scatter(looked));
         }
-        return List.of(choices, course(looked, upper.getValue(), false), course(looked, lower.getValue(), true));
+        if (apart.isSelected()) {
+            return apart(looked, choices);
+        }
+        return List.of(choices, course(looked, looked.runs(), upper.getValue(), style(false, 0)),
+                course(looked, looked.runs(), lower.getValue(), style(true, 0)));
+    }
+
+    private CourseFigure.Style style(boolean last, double most) {
+        return new CourseFigure.Style(last, area.isSelected(), most);
+    }
+
+    /** The upper figure, a run each, on the same axes. */
+    private List<Node> apart(Looked looked, Node choices) {
+        List<Examined> some = looked.runs().subList(0, Math.min(MOST_APART, looked.runs().size()));
+        double most = some.stream().flatMap(run -> upper.getValue().points().apply(run).stream())
+                .mapToDouble(point -> point[1]).max().orElse(0);
+        List<Node> nodes = new ArrayList<>(List.of(choices));
+        for (Examined run : some) {
+            nodes.add(course(looked, List.of(run), upper.getValue(), style(run == some.getLast(), most)));
+        }
+        return nodes;
     }
 
     private Node scatter(Looked looked) {
@@ -96,13 +131,13 @@ final class CourseSide implements ExamineSide {
         return figure;
     }
 
-    /** A figure of all runs over time, with a brush over it. */
-    static Node course(Looked looked, Drawable drawable, boolean last) {
-        var courses = looked.runs().stream()
+    /** A figure of some runs over time, with a brush over it. */
+    static Node course(Looked looked, List<Examined> runs, Drawable drawable, CourseFigure.Style style) {
+        var courses = runs.stream()
                 .map(one -> new CourseFigure.Course(one.name(), one.colour(), drawable.points().apply(one))).toList();
         var figure = TimeBrush.over(new Figure(drawable.title(), CourseFigure.chart(looked.theme(), drawable.title(),
                 Written::significant, courses, looked.warmUp(), looked.end(), looked.chosenTime(), looked.notes(),
-                last)),
+                style)),
                 looked.brush());
         VBox.setVgrow(figure, Priority.ALWAYS);
         return figure;

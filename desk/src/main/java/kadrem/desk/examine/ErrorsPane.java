@@ -14,13 +14,17 @@ import javafx.scene.control.SplitPane;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextArea;
+import javafx.scene.input.KeyCode;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.RunLine;
+import kadrem.desk.look.CopiedTable;
 
 /** What failed, by kind and call, and the exchanges that were kept: the first failures of each kind and the slowest calls. */
 final class ErrorsPane {
@@ -49,6 +53,16 @@ final class ErrorsPane {
         column("what was missing", 300, one -> one.exchange().detail());
         kept.setId("kept-exchanges");
         kept.setAccessibleText("kept exchanges");
+        kept.setOnKeyPressed(event -> {
+            if (event.isShortcutDown() && event.getCode() == KeyCode.C) {
+                CopiedTable.copy(
+                        List.of("run", "due_s", "call", "reason", "status", "response_ms", "service_ms", "detail"),
+                        kept.getItems().stream().map(one -> List.of(one.run(), one.exchange().dueSeconds(),
+                                one.exchange().call(), one.exchange().reason(), one.exchange().status(),
+                                one.exchange().responseNanos() / 1e6, one.exchange().serviceNanos() / 1e6,
+                                one.exchange().detail())).toList());
+            }
+        });
         kept.setPlaceholder(new Label("No exchange was kept in the chosen time."));
         kept.getSelectionModel().selectedItemProperty().addListener((_, _, one) -> text.setText(one == null
                 ? "Choose an exchange above to read what was sent and what came back."
@@ -97,11 +111,26 @@ final class ErrorsPane {
                     }
                 });
             }
-            sentences.add(run.name() + ": " + (failed.isEmpty() ? "nothing failed" : String.join("; ", failed)) + ".");
+            sentences.add(run.name() + ": " + (failed.isEmpty() ? "nothing failed" : String.join("; ", failed)) + "."
+                    + (failed.isEmpty() ? "" : " " + times(run)));
         }
         sums.setText(String.join("\n", sentences));
         kept.setItems(FXCollections.observableArrayList(examples));
         kept.getSelectionModel().selectFirst();
+    }
+
+    /** From when to when each kind was seen. */
+    private static String times(RunLine run) {
+        var times = new ArrayList<String>();
+        for (FailureKind kind : FailureKind.values()) {
+            List<Integer> seconds = run.view().seconds().stream()
+                    .filter(one -> one.failed().getOrDefault(kind, 0L) > 0).map(SecondSummary::second).toList();
+            if (!seconds.isEmpty()) {
+                times.add(kind.id() + " from " + seconds.getFirst() + " s to "
+                        + (seconds.getLast() + run.view().step()) + " s");
+            }
+        }
+        return times.isEmpty() ? "" : "Seen: " + String.join(", ", times) + ".";
     }
 
     /** When the first of them was due, as far as it was kept. */

@@ -19,6 +19,7 @@ import kadrem.core.examine.Moved;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.WatchedSource;
 import kadrem.core.study.Written;
+import kadrem.desk.chart.CourseFigure;
 
 /**
  * What the load moved: all host series by how far they left their rest, with what they have to do with the response time, what
@@ -66,7 +67,7 @@ final class HostsSide implements ExamineSide {
         }
         Drawable chosen = table.chosen().map(HostSeries.class::cast).map(Drawable::of)
                 .orElse(all.getFirst());
-        figures.getChildren().setAll(CourseSide.course(looked, chosen, true));
+        figures.getChildren().setAll(CourseSide.course(looked, looked.runs(), chosen, CourseFigure.Style.lines(true)));
     }
 
     private String words(Map<Examined, List<Moved>> moved) {

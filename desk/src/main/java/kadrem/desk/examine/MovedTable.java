@@ -14,13 +14,12 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TableCell;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
-import javafx.scene.input.Clipboard;
-import javafx.scene.input.ClipboardContent;
 import javafx.scene.paint.Color;
 import kadrem.core.examine.Moved;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.FigureTheme;
+import kadrem.desk.look.CopiedTable;
 
 /** Host series and how far the load moved them, a row a run and series, each with its small curve. */
 final class MovedTable {
@@ -166,25 +165,16 @@ final class MovedTable {
         table.getSelectionModel().select(index);
     }
 
-    /** Puts all rows on the clipboard as CSV (RFC 4180), figures unrounded. */
+    /** Puts all rows on the clipboard, figures unrounded. */
     void copy() {
-        var text = new StringBuilder(
-                "run,source,series,unit,role,at_rest,under_load,robust_z,rho_with_p99,delay_s\r\n");
-        for (Row row : table.getItems()) {
-            Moved moved = row.moved();
-            HostSeries series = moved.series();
-            text.append(String.join(",", row.run().name(), quoted(series.source()), quoted(series.name()),
-                    quoted(series.unit()), series.role().id(), Double.toString(moved.idle()),
-                    Double.toString(moved.loaded()), Double.toString(moved.score()),
-                    moved.withLatency().map(one -> Double.toString(one.rho())).orElse(""),
-                    moved.withLatency().map(one -> Integer.toString(one.delay())).orElse(""))).append("\r\n");
-        }
-        var content = new ClipboardContent();
-        content.putString(text.toString());
-        Clipboard.getSystemClipboard().setContent(content);
-    }
-
-    private static String quoted(String text) {
-        return text.matches("[^\",\r\n]*") ? text : "\"" + text.replace("\"", "\"\"") + "\"";
+        CopiedTable.copy(List.of("run", "source", "series", "unit", "role", "at_rest", "under_load", "robust_z",
+                "rho_with_p99", "delay_s"), table.getItems().stream().map(row -> {
+                    Moved moved = row.moved();
+                    HostSeries series = moved.series();
+                    return List.of(row.run().name(), series.source(), series.name(), series.unit(), series.role().id(),
+                            moved.idle(), moved.loaded(), moved.score(),
+                            moved.withLatency().<Object>map(one -> one.rho()).orElse(""),
+                            moved.withLatency().<Object>map(one -> one.delay()).orElse(""));
+                }).toList());
     }
 }

@@ -11,10 +11,14 @@ import java.util.Optional;
 
 import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.HostSample;
+import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
 import kadrem.load.campaign.CampaignListener;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a campaign has said so far, taken by the window at its own pace: the campaign's threads write, the interface thread
@@ -22,6 +26,9 @@ import kadrem.load.campaign.CampaignListener;
  */
 final class LiveRun implements CampaignListener {
     private static final int MOST_FAILED = 3;
+    private static final double LEAST_INTERVAL = 0.5;
+    /** The generator's own threads, as a series beside those of the sources. */
+    static final HostSeries LANES = new HostSeries("generator", "CPU", "% of one core", SeriesRole.CPU);
 
     private final Runnable runEnded;
     private final Map<String, Under> underWay = new LinkedHashMap<>();
@@ -39,6 +46,7 @@ final class LiveRun implements CampaignListener {
         private final WatchView.Builder watch = new WatchView.Builder();
         /** The newest failed exchanges, the last one first. */
         private final Deque<Exchange> failed = new ArrayDeque<>();
+        private @Nullable HostSample host;
         private String step = "launching";
         private boolean ended;
 
@@ -121,6 +129,19 @@ final class LiveRun implements CampaignListener {
             reading.values().forEach(one -> under.watch.value(one.series(), reading.at(), one.value()));
             if (!reading.trouble().isEmpty()) {
                 under.watch.trouble(reading.source(), reading.at(), reading.trouble());
+            }
+        }
+    }
+
+    @Override
+    public synchronized void host(RunRecord current, HostSample sample) {
+        Under under = underWay.get(current.id());
+        if (under != null) {
+            HostSample before = under.host;
+            under.host = sample;
+            if (before != null && sample.at() > before.at() + LEAST_INTERVAL) {
+                under.watch.value(LANES, sample.at(), (sample.laneCpuMillis() - before.laneCpuMillis())
+                        / (10 * (sample.at() - before.at())));
             }
         }
     }

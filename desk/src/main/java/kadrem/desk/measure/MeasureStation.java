@@ -545,7 +545,7 @@ public final class MeasureStation implements Station, AutoCloseable {
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
         charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors(theme, watch), warmUp, end,
-                Optional.empty(), List.of(), false));
+                Optional.empty(), List.of(), CourseFigure.Style.lines(false)));
         charts.add(TimeFigure.chart(theme, "lag, ms", Written::significant, seconds, warmUp, end,
                 "seconds since the start of the warm-up", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
@@ -563,12 +563,15 @@ public final class MeasureStation implements Station, AutoCloseable {
         }
     }
 
-    /** The candidate in per cent of a core, this host in per cent of all its processors. */
+    /** Candidate and generator in per cent of a core, this host in per cent of all its processors. */
     private static List<CourseFigure.Course> processors(FigureTheme theme, WatchView watch) {
         return watch.courses().stream().filter(one -> one.series().name().equals("CPU"))
-                .filter(one -> Set.of(HostSources.CANDIDATE, OwnHost.NAME).contains(one.series().source()))
+                .filter(one -> Set.of(HostSources.CANDIDATE, OwnHost.NAME, LiveRun.LANES.source())
+                        .contains(one.series().source()))
                 .map(one -> new CourseFigure.Course(one.series().source(),
-                        one.series().source().equals(OwnHost.NAME) ? theme.muted() : theme.accent(),
+                        one.series().source().equals(HostSources.CANDIDATE)
+                                ? theme.accent()
+                                : one.series().source().equals(OwnHost.NAME) ? theme.muted() : theme.ink(),
                         one.points().stream().filter(point -> point[0] >= 0).toList()))
                 .toList();
     }
@@ -627,7 +630,11 @@ public final class MeasureStation implements Station, AutoCloseable {
         }
         boolean warm = study.load().course().search().isEmpty()
                 && last.second() < study.load().warmUp().toSeconds();
-        return (warm ? "Warming up; nothing is counted yet. " : "Measuring. ") + last.busy() + " calls under way, "
+        return (warm ? "Warming up; nothing is counted yet. " : "Measuring. ")
+                + String.format(Locale.ROOT, "In the last second %,d sent, %,d good; so far %,d sent, %,d good. ",
+                        last.sent(), last.good(), seconds.stream().mapToLong(SecondSummary::sent).sum(),
+                        seconds.stream().mapToLong(SecondSummary::good).sum())
+                + last.busy() + " calls under way, "
                 + last.backlog() + " arrivals waiting. "
                 + (failed.isEmpty() ? "No failures." : "Failed so far: " + String.join(", ", failed) + ".");
     }

@@ -165,7 +165,8 @@ class FiguresTest {
         List<double[]> points = List.of(new double[]{0, 1}, new double[]{5, 10});
         XYPlot plot = CourseFigure.chart(THEME, "t", NumberText::plain,
                 IntStream.range(0, 6).mapToObj(i -> new CourseFigure.Course("A" + i, THEME.ink(), points)).toList(), 0,
-                5, Optional.empty(), List.of(new CourseFigure.Note(3, "the tide turns")), true).getXYPlot();
+                5, Optional.empty(), List.of(new CourseFigure.Note(3, "the tide turns")),
+                CourseFigure.Style.lines(true)).getXYPlot();
         double[] places = plot.getAnnotations().stream().mapToDouble(one -> ((XYTextAnnotation) one).getY()).sorted()
                 .toArray();
         assertThat(places).hasSize(6);

@@ -19,6 +19,7 @@ import java.util.concurrent.atomic.AtomicReference;
 
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.HostSample;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunOutcome;
@@ -508,6 +509,11 @@ public final class Campaign {
                 @Override
                 public void watched(WatchReading reading) {
                     listener.watched(record, reading);
+                }
+
+                @Override
+                public void host(HostSample sample) {
+                    listener.host(record, sample);
                 }
 
                 @Override

@@ -3,6 +3,7 @@ package kadrem.load.campaign;
 import java.time.Duration;
 
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.WatchReading;
@@ -19,6 +20,11 @@ public interface CampaignListener {
 
     /** A source of the host watch told something, or told why it cannot. */
     default void watched(RunRecord run, WatchReading reading) {
+        // of interest to those who draw it
+    }
+
+    /** A sample of this host and of Kadrem itself. */
+    default void host(RunRecord run, HostSample sample) {
         // of interest to those who draw it
     }
 

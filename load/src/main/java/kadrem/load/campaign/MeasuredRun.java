@@ -72,6 +72,11 @@ public final class MeasuredRun implements AutoCloseable {
             // of interest to those who draw it
         }
 
+        /** A sample of this host and of Kadrem itself. */
+        default void host(HostSample sample) {
+            // of interest to those who draw it
+        }
+
         /** An exchange was kept as an example. */
         default void exchange(Exchange exchange) {
             // of interest to those who show it
@@ -187,7 +192,9 @@ public final class MeasuredRun implements AutoCloseable {
         HostSample sample = watch.sample(start);
         load.record(() -> {
             totals.add(sample);
-            telling.journal().host(sample.later(telling.fromSecond()));
+            HostSample at = sample.later(telling.fromSecond());
+            telling.journal().host(at);
+            telling.live().host(at);
         });
     }
 

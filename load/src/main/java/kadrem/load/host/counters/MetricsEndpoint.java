@@ -1,6 +1,7 @@
 package kadrem.load.host.counters;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -14,6 +15,7 @@ import java.util.Map;
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.study.WatchSource;
+import kadrem.core.study.Written;
 import kadrem.load.host.HostSource;
 import kadrem.load.host.Series;
 import kadrem.load.host.SourceFailure;
@@ -22,6 +24,7 @@ import kadrem.load.host.SourceFailure;
 public final class MetricsEndpoint implements HostSource {
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int OK = 200;
+    private static final int MOST_BYTES = 16 << 20;
     private static final String OPEN_METRICS = "application/openmetrics-text";
 
     private final WatchSource.MetricsEndpoint source;
@@ -61,12 +64,13 @@ public final class MetricsEndpoint implements HostSource {
 
     @Override
     public List<WatchReading.Value> read() throws SourceFailure {
-        HttpResponse<String> answer = ask();
+        HttpResponse<InputStream> answer = ask();
+        String text = text(answer);
         if (answer.statusCode() != OK) {
             throw new SourceFailure(source.address() + " answers with status " + answer.statusCode());
         }
         boolean strict = answer.headers().firstValue("Content-Type").orElse("").startsWith(OPEN_METRICS);
-        List<MetricsText.Sample> samples = MetricsText.parse(answer.body(), strict);
+        List<MetricsText.Sample> samples = MetricsText.parse(text, strict);
         series.at(System.nanoTime());
         int found = 0;
         for (Chosen one : chosen) {
@@ -95,9 +99,21 @@ public final class MetricsEndpoint implements HostSource {
         }
     }
 
-    private HttpResponse<String> ask() throws SourceFailure {
+    private String text(HttpResponse<InputStream> answer) throws SourceFailure {
+        try (InputStream in = answer.body()) {
+            byte[] bytes = in.readNBytes(MOST_BYTES + 1);
+            if (bytes.length > MOST_BYTES) {
+                throw new SourceFailure(source.address() + " answers with more than " + Written.bytes(MOST_BYTES));
+            }
+            return new String(bytes, StandardCharsets.UTF_8);
+        } catch (IOException cause) {
+            throw new SourceFailure(source.address() + " broke off its answer: " + cause.getMessage(), cause);
+        }
+    }
+
+    private HttpResponse<InputStream> ask() throws SourceFailure {
         try {
-            return client.send(request, HttpResponse.BodyHandlers.ofString(StandardCharsets.UTF_8));
+            return client.send(request, HttpResponse.BodyHandlers.ofInputStream());
         } catch (IOException cause) {
             String why = cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage();
             throw new SourceFailure(source.address() + " does not answer: " + why, cause);
