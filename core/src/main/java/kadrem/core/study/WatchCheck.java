@@ -1,16 +1,18 @@
 package kadrem.core.study;
 
-import java.net.URI;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /** Finds what is wrong with the sources that a candidate's runs are to be watched by. */
 final class WatchCheck {
     /** Names that the sources have that are always there. */
     private static final Set<String> TAKEN = Set.of("this host", "candidate", "Kadrem");
+
+    private static final Pattern HTTP = Pattern.compile("https?://(\\[[0-9A-Fa-f:.]+\\]|[^\\s/:?#@\\[\\]]+)(:\\d{1,5})?(/\\S*)?");
 
     private WatchCheck() {
     }
@@ -71,12 +73,7 @@ final class WatchCheck {
     }
 
     private static boolean isHttp(String address) {
-        try {
-            URI uri = URI.create(address);
-            return ("http".equals(uri.getScheme()) || "https".equals(uri.getScheme())) && uri.getHost() != null;
-        } catch (IllegalArgumentException _) {
-            return false;
-        }
+        return HTTP.matcher(address).matches();
     }
 
     private static void secret(String at, String password, List<Problem> problems) {
