@@ -126,7 +126,8 @@ class ExamineWindowTest {
         window.press("course-area");
         window.press("course-apart");
         DrivenWindow.await("a figure for each of the three runs",
-                () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible).count() == 3);
+                () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible)
+                        .count() == 3);
         window.press("side-ladder");
         DrivenWindow.await("why there is none", () -> window.says("ladder-words", "one level of load"));
         window.press("side-story");

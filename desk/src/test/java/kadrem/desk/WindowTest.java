@@ -163,7 +163,7 @@ class WindowTest {
         Path study = small();
         Path file = study.resolve("study.yaml");
         Files.writeString(file, Files.readString(file).replace("idle: 0s", "idle: 4s").replace("measured: 2s",
-                "measured: 6s"));
+                "measured: 4s"));
         window.open(study);
         window.enter("watch-0-loop", "jvm launched");
         DrivenWindow.await("the line", () -> saved(file, "jvm: launched"));

@@ -12,7 +12,8 @@ final class WatchCheck {
     /** Names that the sources have that are always there. */
     private static final Set<String> TAKEN = Set.of("this host", "candidate", "Kadrem");
 
-    private static final Pattern HTTP = Pattern.compile("https?://(\\[[0-9A-Fa-f:.]+\\]|[^\\s/:?#@\\[\\]]+)(:\\d{1,5})?(/\\S*)?");
+    private static final Pattern HTTP = Pattern
+            .compile("https?://(\\[[0-9A-Fa-f:.]+\\]|[^\\s/:?#@\\[\\]]+)(:\\d{1,5})?(/\\S*)?");
 
     private WatchCheck() {
     }
