@@ -26,6 +26,11 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
     public static final int FEWEST_IDLE = 3;
     /** Seconds by which the response time may follow a series. */
     public static final int MOST_DELAY = 5;
+    /** A change by a smaller share is none that anybody need look at, however steady the rest was. */
+    private static final double LEAST_CHANGE = 0.01;
+    /** What moved before what did not, and the furthest of each first. */
+    public static final Comparator<Moved> FURTHEST_FIRST = Comparator.comparing((Moved one) -> !one.departs())
+            .thenComparingDouble(one -> -Math.abs(one.score()));
     /** |rho| from which two courses are said to move together. */
     private static final double TOGETHER = 0.6;
     /** Readings within this time before the load are of the opening of connections, and of neither part. */
@@ -35,9 +40,10 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
         return course.series();
     }
 
-    /** Whether the load moved it, by the bound of Iglewicz and Hoaglin. */
+    /** Whether the load moved it, by the bound of Iglewicz and Hoaglin, and by enough to matter. */
     public boolean departs() {
-        return Math.abs(score) > RobustZ.OUTLIER;
+        return Math.abs(score) > RobustZ.OUTLIER
+                && Math.abs(loaded - idle) >= LEAST_CHANGE * Math.max(Math.abs(loaded), Math.abs(idle));
     }
 
     /** Whether it moves together with the response time. */
@@ -88,7 +94,7 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
                         association(course, p99, from, to)));
             }
         }
-        moved.sort(Comparator.comparingDouble((Moved one) -> -Math.abs(one.score())));
+        moved.sort(FURTHEST_FIRST);
         return List.copyOf(moved);
     }
 

@@ -56,6 +56,18 @@ class MovedTest {
         assertThat(moved.getLast().departs()).isFalse();
     }
 
+    /** However steady it was at rest: a change by less than one per cent stands behind what moved. */
+    @Test
+    void aTinyChangeOfASteadySeriesIsNoMove() {
+        var view = new WatchView.Builder();
+        course(view, MEMORY, i -> 1e9 + i, _ -> 1.005e9);
+        course(view, CPU, i -> 10 + i, _ -> 40);
+        List<Moved> moved = Moved.rank(view.build(), seconds(_ -> 10), 2, 20);
+        assertThat(moved).extracting(Moved::series).containsExactly(CPU, MEMORY);
+        assertThat(moved.getLast().score()).isGreaterThan(1000);
+        assertThat(moved.getLast().departs()).isFalse();
+    }
+
     @Test
     void whatMovesWithTheResponseTimeIsToldAsAnAssociation() {
         var view = new WatchView.Builder();

@@ -52,7 +52,7 @@ final class HostsSide implements ExamineSide {
         words.setText(words(moved));
         var rows = new ArrayList<MovedTable.Row>();
         moved.forEach((run, list) -> list.forEach(one -> rows.add(new MovedTable.Row(run, one))));
-        rows.sort(Comparator.comparingDouble((MovedTable.Row row) -> -Math.abs(row.moved().score())));
+        rows.sort(Comparator.comparing(MovedTable.Row::moved, Moved.FURTHEST_FIRST));
         table.show(FXCollections.observableArrayList(rows), now.theme());
         draw();
         return List.of(words, split);

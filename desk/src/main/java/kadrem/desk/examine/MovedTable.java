@@ -64,7 +64,9 @@ final class MovedTable {
         // percentages say of what in the name of their series' unit, which the table has no room for
         return unit.startsWith("%")
                 ? Written.significant(value) + " %"
-                : Written.quantity(value, unit.contains(" ") ? "" : unit);
+                : unit.endsWith("/s") && !unit.startsWith("bytes")
+                        ? Written.significant(value) + "/s"
+                        : Written.quantity(value, unit.contains(" ") ? "" : unit);
     }
 
     private static String score(double score) {

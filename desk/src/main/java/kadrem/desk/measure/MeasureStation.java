@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Executors;
@@ -78,6 +79,9 @@ public final class MeasureStation implements Station, AutoCloseable {
     private static final double STORY_HEIGHT = 250;
     /** Fewer rounds give no interval, and so no floor. */
     private static final int FLOOR_ROUNDS = 6;
+    /** Names that find room at the end of a line. */
+    private static final Map<String, String> SHORT_NAMES = Map.of(HostSources.CANDIDATE, "cand.", OwnHost.NAME, "host",
+            LiveRun.LANES.source(), "gen.");
     /** The deeper look takes at most one part in so many of the time. */
     private static final long DEEPER_SHARE = 50;
     private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
@@ -568,7 +572,8 @@ public final class MeasureStation implements Station, AutoCloseable {
         return watch.courses().stream().filter(one -> one.series().name().equals("CPU"))
                 .filter(one -> Set.of(HostSources.CANDIDATE, OwnHost.NAME, LiveRun.LANES.source())
                         .contains(one.series().source()))
-                .map(one -> new CourseFigure.Course(one.series().source(),
+                .map(one -> new CourseFigure.Course(
+                        SHORT_NAMES.getOrDefault(one.series().source(), one.series().source()),
                         one.series().source().equals(HostSources.CANDIDATE)
                                 ? theme.accent()
                                 : one.series().source().equals(OwnHost.NAME) ? theme.muted() : theme.ink(),
