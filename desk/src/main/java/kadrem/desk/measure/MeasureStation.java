@@ -85,7 +85,8 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** The deeper look takes at most one part in so many of the time. */
     private static final long DEEPER_SHARE = 50;
     private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
-            "response time each second", "processors each second", "schedule lag of the generator each second");
+            "response time each second", "schedule lag of the generator each second",
+            "processors each second");
 
     private final Session session;
     private final Look look;
@@ -548,11 +549,15 @@ public final class MeasureStation implements Station, AutoCloseable {
                 List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
-        charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors(theme, watch), warmUp, end,
-                Optional.empty(), List.of(), CourseFigure.Style.lines(false)));
+        List<CourseFigure.Course> processors = processors(theme, watch);
         charts.add(TimeFigure.chart(theme, "lag, ms", Written::significant, seconds, warmUp, end,
-                "seconds since the start of the warm-up", Optional.empty(),
+                processors.isEmpty() ? "seconds since the start of the warm-up" : "", Optional.empty(),
                 List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
+        // runs from before hosts were watched have none
+        if (!processors.isEmpty()) {
+            charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors, warmUp, end,
+                    Optional.empty(), List.of(), CourseFigure.Style.lines(true)));
+        }
         for (int i = 0; i < charts.size(); i++) {
             if (drawn.size() <= i) {
                 var figure = new Figure(FIGURE_NAMES.get(i), charts.get(i));
@@ -562,8 +567,9 @@ public final class MeasureStation implements Station, AutoCloseable {
                 drawn.get(i).show(charts.get(i));
             }
         }
-        if (!figures.getChildren().equals(drawn)) {
-            figures.getChildren().setAll(drawn);
+        List<Figure> wanted = drawn.subList(0, charts.size());
+        if (!figures.getChildren().equals(wanted)) {
+            figures.getChildren().setAll(wanted);
         }
     }
 
