@@ -31,6 +31,9 @@ public final class CallTally {
     }
 
     void add(CallTally other) {
+        if (other.isEmpty()) {
+            return;
+        }
         response.add(other.response);
         service.add(other.service);
         for (int i = 0; i < failed.length; i++) {

@@ -51,6 +51,8 @@ final class MinuteWriter {
     /** First and last second of each call and phase inside the minute. */
     private final int[][] spans;
     private int secondsInMinute;
+    private long busySum;
+    private long backlogSum;
     private int last;
     private final Map<HostSeries, double[]> sums = new LinkedHashMap<>();
     private Optional<TallyWriter> tallies = Optional.empty();
@@ -75,6 +77,8 @@ final class MinuteWriter {
     private void clear() {
         minute.clear();
         secondsInMinute = 0;
+        busySum = 0;
+        backlogSum = 0;
         for (int[] span : spans) {
             span[0] = Integer.MAX_VALUE;
             span[1] = -1;
@@ -89,12 +93,12 @@ final class MinuteWriter {
             minute.second = tally.second / MINUTE * MINUTE;
         }
         // calls under way and waiting are a level, of which the minute keeps the mean
-        long busy = minute.busy * secondsInMinute + tally.busy;
-        long backlog = minute.backlog * secondsInMinute + tally.backlog;
+        busySum += tally.busy;
+        backlogSum += tally.backlog;
         minute.add(tally);
         secondsInMinute++;
-        minute.busy = busy / secondsInMinute;
-        minute.backlog = backlog / secondsInMinute;
+        minute.busy = Math.round((double) busySum / secondsInMinute);
+        minute.backlog = Math.round((double) backlogSum / secondsInMinute);
         for (Phase phase : Phase.values()) {
             for (int i = 0; i < calls.size(); i++) {
                 if (!tally.call(i, phase).isEmpty()) {

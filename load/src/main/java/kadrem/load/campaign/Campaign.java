@@ -330,8 +330,9 @@ public final class Campaign {
         }
     }
 
+    /** The pause between two runs, and the wait that was asked for; there is no run to skip or to make again in it. */
     private void pause(boolean more) {
-        if (more && !stopping) {
+        for (boolean over = !more; !over && !stopping;) {
             try (var _ = new Waiting()) {
                 if (study.plan().pause().isPositive()) {
                     Thread.sleep(study.plan().pause());
@@ -341,8 +342,10 @@ public final class Campaign {
                         waiting.wait();
                     }
                 }
+                over = true;
             } catch (InterruptedException _) {
-                stopping = true;
+                stopping |= turn == Turn.GO_ON;
+                turn = Turn.GO_ON;
             }
         }
     }

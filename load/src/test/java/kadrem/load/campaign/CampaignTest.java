@@ -257,6 +257,8 @@ class CampaignTest {
         assertThat(ended.poll(60, TimeUnit.SECONDS).reason()).isEqualTo("skipped by hand");
         seen.clear();
         assertThat(seen.poll(1, TimeUnit.SECONDS)).as("it waits").isNull();
+        campaign.skip();
+        assertThat(seen.poll(1, TimeUnit.SECONDS)).as("there is no run to skip, and it waits on").isNull();
         campaign.hold(false);
         worker.join(60_000);
         assertThat(made).extracting(RunRecord::outcome).containsExactly(RunOutcome.STOPPED, RunOutcome.STOPPED,
