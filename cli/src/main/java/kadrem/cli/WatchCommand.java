@@ -76,7 +76,7 @@ final class WatchCommand implements Callable<Integer> {
     }
 
     private static void print(PrintWriter out, SourceTrial trial) {
-        var rows = new ArrayList<List<String>>();
+        var rows = new ArrayList<List<String>>(List.of(List.of("    series", "")));
         for (WatchReading.Value value : trial.values()) {
             rows.add(List.of("    " + value.series().name(), Written.quantity(value.value(), value.series().unit())));
         }
