@@ -79,6 +79,13 @@ class ExamineWindowTest {
                 })).get();
         awaitRows(8);
         DrivenWindow.await("the words", () -> window.says("examine-calls", "3 of 4 calls"));
+        WaitForAsyncUtils.asyncFx(() -> {
+            CheckMenuItem timeouts = (CheckMenuItem) window.robot().lookup("#examine-kinds").queryAs(MenuButton.class)
+                    .getItems().stream().filter(item -> item.getText().equals("timeout")).findFirst().orElseThrow();
+            timeouts.setSelected(false);
+            timeouts.getOnAction().handle(new javafx.event.ActionEvent());
+        }).get();
+        DrivenWindow.await("the kind that is left out", () -> window.says("examine-kinds", "without timeout"));
     }
 
     @Test
@@ -128,6 +135,10 @@ class ExamineWindowTest {
         DrivenWindow.await("a figure for each of the three runs",
                 () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible)
                         .count() == 3);
+        window.press("course-both");
+        DrivenWindow.await("both figures in one",
+                () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible)
+                        .count() == 1);
         window.press("side-ladder");
         DrivenWindow.await("why there is none", () -> window.says("ladder-words", "one level of load"));
         window.press("side-story");

@@ -2,6 +2,7 @@ package kadrem.core.examine;
 
 import java.util.EnumMap;
 import java.util.Map;
+import java.util.Set;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
@@ -9,8 +10,10 @@ import org.HdrHistogram.Histogram;
 
 /** One call of a run, or all of them, over the time that is looked at; only what was due in the measured part. */
 public final class CallView {
-    /** Samples above a percentile below which it says little. Common practice, no source. */
-    public static final long WEAK_TAIL = 10;
+    /** Samples above a percentile below which it is marked as weak. Common practice, no source. */
+    public static final long WEAK_TAIL = 50;
+    /** Samples above a percentile below which it is not shown as a number. Common practice, no source. */
+    public static final long LEAST_TAIL = 10;
 
     private final String name;
     private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
@@ -41,6 +44,17 @@ public final class CallView {
 
     /** What a second of a call came to. */
     public record Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn) {
+        /** The same as if the calls that failed in some ways had not been made; their bytes are not told apart. */
+        Counts without(Set<FailureKind> kinds) {
+            if (kinds.isEmpty()) {
+                return this;
+            }
+            var rest = new EnumMap<FailureKind, Long>(FailureKind.class);
+            rest.putAll(failed);
+            rest.keySet().removeAll(kinds);
+            long left = kinds.stream().mapToLong(kind -> failed.getOrDefault(kind, 0L)).sum();
+            return new Counts(sent - left, good, rest, bytesOut, bytesIn);
+        }
     }
 
     public String name() {
@@ -88,6 +102,19 @@ public final class CallView {
      * @param percentile 0 to 100
      */
     public boolean isWeak(double percentile) {
-        return response.getTotalCount() * (1 - percentile / 100) < WEAK_TAIL - 1e-6;
+        return tail(percentile) < WEAK_TAIL - 1e-6;
+    }
+
+    /**
+     * Whether at least {@value #LEAST_TAIL} samples lie above a percentile.
+     *
+     * @param percentile 0 to 100
+     */
+    public boolean isShown(double percentile) {
+        return tail(percentile) >= LEAST_TAIL - 1e-6;
+    }
+
+    private double tail(double percentile) {
+        return response.getTotalCount() * (1 - percentile / 100);
     }
 }

@@ -24,6 +24,8 @@ public final class RunView {
     private final List<SecondSummary> seconds;
     private final int step;
     private final Density density;
+    private final Histogram connect;
+    private final Histogram handshake;
     private final int measuredFrom;
     private final int measuredTo;
 
@@ -35,6 +37,8 @@ public final class RunView {
         var summaries = new ArrayList<SecondSummary>();
         from.seconds.forEach((second, sums) -> summaries.add(sums.summary(second)));
         seconds = List.copyOf(summaries);
+        connect = from.connect;
+        handshake = from.handshake;
         measuredFrom = from.measuredFrom;
         measuredTo = from.measuredTo;
     }
@@ -60,6 +64,16 @@ public final class RunView {
 
     public Density density() {
         return density;
+    }
+
+    /** Times in which connections were made during the chosen time, in nanoseconds, of all phases; not to be changed. */
+    public Histogram connect() {
+        return connect;
+    }
+
+    /** Times in which TLS was agreed upon. */
+    public Histogram handshake() {
+        return handshake;
     }
 
     /** Seconds that the figures count: those of the selection in which something was due in the measured part. */
@@ -90,6 +104,8 @@ public final class RunView {
         private final Histogram underWay = Latency.forRun();
         private int secondUnderWay = -1;
         private boolean together;
+        private final Histogram connect = Latency.forRun();
+        private final Histogram handshake = Latency.forRun();
 
         /** A run seen second by second. */
         public Builder(Selection selection) {
@@ -152,12 +168,13 @@ public final class RunView {
          * @param second the first of them
          * @param length how many they are
          */
-        public void counts(int second, int length, Phase phase, String call, CallView.Counts counts) {
+        public void counts(int second, int length, Phase phase, String call, CallView.Counts all) {
             if (selection.has(call)) {
+                CallView.Counts counts = all.without(selection.withoutKinds());
                 at(second / step * step).add(counts);
                 if (counts(second, phase)) {
                     view(call).add(counts);
-                    if (counts.sent() > 0) {
+                    if (all.sent() > 0) {
                         measuredFrom = Math.min(measuredFrom, second);
                         measuredTo = Math.max(measuredTo, second + length);
                     }
@@ -171,6 +188,13 @@ public final class RunView {
             sums.intended = intended;
             sums.busy = busy;
             sums.backlog = backlog;
+        }
+
+        /** Times in which connections were made, TCP and TLS apart, in some seconds of any phase. */
+        public void connects(int second, boolean tls, AbstractHistogram histogram) {
+            if (selection.has(second)) {
+                (tls ? handshake : connect).add(histogram);
+            }
         }
 
         /** The 99th percentile of the generator's delay in a second, ns. */

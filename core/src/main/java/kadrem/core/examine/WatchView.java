@@ -4,6 +4,8 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.WatchedSource;
@@ -29,6 +31,21 @@ public record WatchView(List<Course> courses, Map<String, List<WatchedSource.Tro
             return points.stream().filter(point -> point[0] >= from && point[0] < to).mapToDouble(point -> point[1])
                     .toArray();
         }
+    }
+
+    /** The sources that told something or could not be read, in the order of their first word. */
+    public List<String> sources() {
+        return Stream.concat(courses.stream().map(course -> course.series().source()), troubles.keySet().stream())
+                .distinct().toList();
+    }
+
+    /** Why a source tells nothing at the end of what is seen; empty where it told something after its last trouble. */
+    public Optional<WatchedSource.Trouble> silence(String source) {
+        double told = courses.stream().filter(course -> course.series().source().equals(source))
+                .map(Course::points).filter(points -> !points.isEmpty()).mapToDouble(points -> points.getLast()[0])
+                .max().orElse(Double.NEGATIVE_INFINITY);
+        List<WatchedSource.Trouble> all = troubles.getOrDefault(source, List.of());
+        return all.isEmpty() || all.getLast().at() < told ? Optional.empty() : Optional.of(all.getLast());
     }
 
     /** Puts a view together reading by reading. */

@@ -8,9 +8,12 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.IntStream;
 
+import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
+import kadrem.core.measure.SeriesRole;
 import org.HdrHistogram.Histogram;
 import org.junit.jupiter.api.Test;
 
@@ -80,6 +83,49 @@ class RunViewTest {
         assertThatThrownBy(() -> Selection.ALL.between(3, 3)).isInstanceOf(IllegalArgumentException.class);
     }
 
+    @Test
+    void aKindOfFailureIsLeftOutAsIfThoseCallsHadNotBeenMade() {
+        RunView without = view(Selection.ALL.withoutKinds(Set.of(FailureKind.TIMEOUT)));
+        assertThat(without.total().sent()).isEqualTo(8);
+        assertThat(without.total().failedTotal()).isZero();
+        assertThat(without.seconds().getLast().failedTotal()).isZero();
+        assertThat(without.total().good()).isEqualTo(8);
+        RunView other = view(Selection.ALL.withoutKinds(Set.of(FailureKind.RESET)));
+        assertThat(other.total().failedTotal()).isEqualTo(2);
+        var kept = new Exchange("look", "timeout", "", 1.5, 1, 1, 0, "", "");
+        assertThat(Selection.ALL.has(kept)).isTrue();
+        assertThat(Selection.ALL.withoutKinds(Set.of(FailureKind.TIMEOUT)).has(kept)).isFalse();
+        assertThat(Selection.ALL.between(2, 3).has(kept)).isFalse();
+    }
+
+    @Test
+    void connectionsAreThoseMadeInTheChosenTime() {
+        var view = new RunView.Builder(Selection.ALL.between(1, 3));
+        for (int second = 0; second < 4; second++) {
+            view.connects(second, false, times(200_000L * (second + 1)));
+            view.connects(second, true, times(900_000));
+        }
+        RunView run = view.build();
+        assertThat(run.connect().getTotalCount()).isEqualTo(2);
+        assertThat(run.connect().getMaxValue() / 1e3).isCloseTo(600, within(1.0));
+        assertThat(run.handshake().getTotalCount()).isEqualTo(2);
+    }
+
+    @Test
+    void aSourceIsSilentFromItsLastTroubleUntilItTellsSomethingAgain() {
+        var watch = new WatchView.Builder();
+        var cpu = new HostSeries("pump house", "CPU", "% of one core", SeriesRole.CPU);
+        watch.value(cpu, 1, 40);
+        watch.trouble("pump house", 2, "no answer");
+        watch.trouble("lock gate", 1, "refused");
+        assertThat(watch.build().sources()).containsExactly("pump house", "lock gate");
+        assertThat(watch.build().silence("pump house")).hasValueSatisfying(
+                one -> assertThat(one.reason()).isEqualTo("no answer"));
+        watch.value(cpu, 5, 41);
+        assertThat(watch.build().silence("pump house")).isEmpty();
+        assertThat(watch.build().silence("lock gate")).isPresent();
+    }
+
     /** What the parts give together is what HdrHistogram gives of all values at once. */
     @Test
     void percentilesAreThoseOfAllValuesTogether() {
@@ -106,8 +152,9 @@ class RunViewTest {
                     times(IntStream.range(0, 100).mapToLong(n -> 1_000_000 + n).toArray()));
         }
         CallView call = view.build().total();
-        assertThat(call.isWeak(99)).as("10 of 1,000 calls took longer").isFalse();
-        assertThat(call.isWeak(99.1)).isTrue();
-        assertThat(call.isWeak(99.9)).isTrue();
+        assertThat(call.isWeak(95)).as("50 of 1,000 calls took longer").isFalse();
+        assertThat(call.isWeak(95.1)).isTrue();
+        assertThat(call.isShown(99)).as("10 of 1,000 calls took longer").isTrue();
+        assertThat(call.isShown(99.1)).isFalse();
     }
 }

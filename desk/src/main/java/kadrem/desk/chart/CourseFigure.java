@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.function.DoubleFunction;
+import java.util.stream.IntStream;
 
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
@@ -26,6 +27,8 @@ import org.jfree.data.xy.XYSeriesCollection;
 
 /** One figure of several runs over the time of a run, one line a run, the warm-up and the chosen time shaded. */
 public final class CourseFigure {
+    private static final double GAP = 2.5;
+
     private CourseFigure() {
     }
 
@@ -80,12 +83,7 @@ public final class CourseFigure {
         plot.setFixedRangeAxisSpace(TimeFigure.leftOfPlot());
         var names = new LineNames(0.075);
         for (Course course : courses) {
-            var series = new XYSeries(data.getSeriesCount() + " " + course.name());
-            for (double[] point : course.points()) {
-                if (point[0] <= end && !Double.isNaN(point[1])) {
-                    series.add(point[0], point[1]);
-                }
-            }
+            XYSeries series = series(data.getSeriesCount() + " " + course.name(), course.points(), end);
             renderer.setSeriesPaint(data.getSeriesCount(), style.area() ? clear(course.colour()) : course.colour());
             renderer.setSeriesStroke(data.getSeriesCount(), theme.line());
             data.addSeries(series);
@@ -105,6 +103,25 @@ public final class CourseFigure {
         shade(theme, plot, chosen);
         notes.forEach(note -> plot.addDomainMarker(marker(theme, note), Layer.FOREGROUND));
         return chart;
+    }
+
+    /** The line of some points; it breaks where nothing was told for more than {@value #GAP} of its usual steps. */
+    static XYSeries series(String key, List<double[]> points, double end) {
+        var series = new XYSeries(key);
+        double[] steps = IntStream.range(1, points.size()).mapToDouble(i -> points.get(i)[0] - points.get(i - 1)[0])
+                .sorted().toArray();
+        double usual = steps.length == 0 ? Double.MAX_VALUE : steps[steps.length / 2];
+        double before = Double.NaN;
+        for (double[] point : points) {
+            if (point[0] <= end && !Double.isNaN(point[1])) {
+                if (point[0] - before > GAP * usual) {
+                    series.add((before + point[0]) / 2, null);
+                }
+                series.add(point[0], point[1]);
+                before = point[0];
+            }
+        }
+        return series;
     }
 
     private static ValueMarker marker(FigureTheme theme, Note note) {

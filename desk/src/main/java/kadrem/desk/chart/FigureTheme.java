@@ -76,7 +76,8 @@ public record FigureTheme(boolean dark) {
         return chart;
     }
 
-    private void dress(ValueAxis axis) {
+    /** Gives an axis this look. */
+    void dress(ValueAxis axis) {
         axis.setLabelFont(font(12));
         axis.setTickLabelFont(font(11));
         axis.setLabelPaint(muted());

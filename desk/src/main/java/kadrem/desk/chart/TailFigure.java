@@ -22,7 +22,7 @@ import org.jfree.data.xy.XYSeriesCollection;
 
 /**
  * Response time by percentile. The axis is stretched towards the tail: every step to the right is a tenth of the calls before
- * it, so that 99 and 99.9 % are as far apart as 90 and 99 %. A line ends where fewer than {@value CallView#WEAK_TAIL} calls
+ * it, so that 99 and 99.9 % are as far apart as 90 and 99 %. A line ends where fewer than {@value CallView#LEAST_TAIL} calls
  * took longer.
  */
 public final class TailFigure {
@@ -41,7 +41,7 @@ public final class TailFigure {
 
     /** Where the line of so many calls ends on the axis. */
     static double end(long calls) {
-        return calls <= CallView.WEAK_TAIL ? 0 : Math.min(MOST, Math.log10((double) calls / CallView.WEAK_TAIL));
+        return calls <= CallView.LEAST_TAIL ? 0 : Math.min(MOST, Math.log10((double) calls / CallView.LEAST_TAIL));
     }
 
     public static JFreeChart chart(FigureTheme theme, List<RunLine> runs) {

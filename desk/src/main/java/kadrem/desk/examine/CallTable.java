@@ -24,6 +24,7 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
+import kadrem.core.examine.RunView;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.RunLine;
 import kadrem.desk.look.CopiedTable;
@@ -32,10 +33,12 @@ import org.HdrHistogram.Histogram;
 /** Every call of the chosen runs, and all calls of each together, in figures. */
 final class CallTable {
     private static final double ROW_HEIGHT = 25;
+    private static final double KIB = 1024;
 
     private final TableView<Row> table = new TableView<>();
     private static final String HOW_TO_READ = "Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
-            + " calls took longer: read it with care. Click a head to sort; Ctrl C copies the chosen rows.";
+            + " calls took longer: read it with care; – fewer than " + CallView.LEAST_TAIL
+            + ": no figure. Connections are the run's, not a call's. Click a head to sort; Ctrl C copies the chosen rows.";
     private static final int SECONDS_A_MINUTE = 60;
 
     private final Label note = new Label(HOW_TO_READ);
@@ -45,8 +48,15 @@ final class CallTable {
     private final VBox view = new VBox(6, filter, table, note);
     private final List<Column> columns = new ArrayList<>();
 
-    /** @param whole calls of the run together, for shares */
-    record Row(String run, CallView call, CallView whole, int seconds) {
+    /** A call of a run, or all of them. */
+    record Row(String run, CallView call, RunView view) {
+        boolean isWhole() {
+            return call == view.total();
+        }
+
+        int seconds() {
+            return Math.max(1, view.countedSeconds());
+        }
     }
 
     /**
@@ -63,8 +73,9 @@ final class CallTable {
         column("call", 100, false, row -> row.call().name(), row -> row.call().name());
         number("sent", 58, row -> (double) row.call().sent(), CallTable::count);
         number("failed", 52, row -> (double) row.call().failedTotal(), CallTable::count);
-        number("share %", 60, row -> 100.0 * row.call().sent() / Math.max(1, row.whole().sent()), Written::significant);
-        number("good/s", 60, row -> (double) row.call().good() / Math.max(1, row.seconds()), Written::significant);
+        number("share %", 60, row -> 100.0 * row.call().sent() / Math.max(1, row.view().total().sent()),
+                Written::significant);
+        number("good/s", 60, row -> (double) row.call().good() / row.seconds(), Written::significant);
         for (double percentile : new double[]{50, 90, 95, 99, 99.9}) {
             percentile(percentile);
         }
@@ -73,8 +84,15 @@ final class CallTable {
         time("SD", row -> response(row).getStdDeviation());
         time("min", row -> (double) response(row).getMinValue());
         number("good", 66, row -> (double) row.call().good(), CallTable::count);
-        number("KiB in", 70, row -> row.call().bytesIn() / 1024.0, Written::significant);
-        number("KiB out", 70, row -> row.call().bytesOut() / 1024.0, Written::significant);
+        number("KiB in", 70, row -> row.call().bytesIn() / KIB, Written::significant);
+        number("KiB out", 70, row -> row.call().bytesOut() / KIB, Written::significant);
+        number("KiB in/s", 70, row -> row.call().bytesIn() / KIB / row.seconds(), Written::significant);
+        number("KiB out/s", 70, row -> row.call().bytesOut() / KIB / row.seconds(), Written::significant);
+        connections("connects", row -> (double) row.view().connect().getTotalCount());
+        connections("connect p50", row -> row.view().connect().getValueAtPercentile(50) / 1e6);
+        connections("TLS p50", row -> row.view().handshake().getTotalCount() == 0
+                ? Double.NaN
+                : row.view().handshake().getValueAtPercentile(50) / 1e6);
         var sorted = new SortedList<>(filtered);
         sorted.comparatorProperty().bind(table.comparatorProperty());
         table.setItems(sorted);
@@ -109,8 +127,16 @@ final class CallTable {
 
     private void percentile(double percentile) {
         String name = "p" + Written.significant(percentile);
-        number(name, 60, row -> response(row).getValueAtPercentile(percentile) / 1e6, Written::significant,
-                row -> row.call().isWeak(percentile) ? "~" : "");
+        number(name, 60, row -> row.call().isShown(percentile)
+                ? response(row).getValueAtPercentile(percentile) / 1e6
+                : Double.NaN, Written::significant, row -> row.call().isWeak(percentile) ? "~" : "");
+    }
+
+    /** What is known of the connections of a run, in its row of all calls. */
+    private void connections(String name, Function<Row, Double> value) {
+        number(name, 84, row -> row.isWhole() && row.view().connect().getTotalCount() > 0
+                ? value.apply(row)
+                : Double.NaN, Written::significant);
     }
 
     private void time(String name, Function<Row, Double> nanos) {
@@ -123,7 +149,9 @@ final class CallTable {
 
     private void number(String name, double width, Function<Row, Double> value, Function<Double, String> text,
             Function<Row, String> mark) {
-        column(name, width, true, value::apply, row -> mark.apply(row) + text.apply(value.apply(row)));
+        column(name, width, true, value::apply, row -> Double.isNaN(value.apply(row))
+                ? "–"
+                : mark.apply(row) + text.apply(value.apply(row)));
     }
 
     private void column(String name, double width, boolean figures, Function<Row, Comparable<?>> value,
@@ -159,10 +187,8 @@ final class CallTable {
     void show(List<RunLine> runs) {
         var rows = new ArrayList<Row>();
         for (RunLine run : runs) {
-            CallView whole = run.view().total();
-            run.view().calls().forEach(
-                    call -> rows.add(new Row(run.name(), call, whole, run.view().countedSeconds())));
-            rows.add(new Row(run.name(), whole, whole, run.view().countedSeconds()));
+            run.view().calls().forEach(call -> rows.add(new Row(run.name(), call, run.view())));
+            rows.add(new Row(run.name(), run.view().total(), run.view()));
         }
         note.setText(HOW_TO_READ + " Users who call once a minute, served at this rate: " + runs.stream()
                 .map(run -> run.name() + " " + Written.significant(run.view().throughput() * SECONDS_A_MINUTE))
@@ -178,7 +204,12 @@ final class CallTable {
     /** Rows with times in milliseconds, figures unrounded. */
     private void copy(List<Row> rows) {
         CopiedTable.copy(columns.stream().map(Column::name).toList(), rows.stream()
-                .map(row -> columns.stream().map(column -> column.value().apply(row)).toList()).toList());
+                .map(row -> columns.stream().<Object>map(column -> copied(column.value().apply(row))).toList())
+                .toList());
+    }
+
+    private static Object copied(Comparable<?> value) {
+        return value instanceof Double number && number.isNaN() ? "" : value;
     }
 
     private void filter() {

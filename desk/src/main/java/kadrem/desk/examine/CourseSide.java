@@ -9,13 +9,16 @@ import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.CourseFigure;
 import kadrem.desk.chart.Figure;
+import kadrem.desk.chart.RightAxis;
 import kadrem.desk.chart.ScatterFigure;
+import org.jfree.chart.JFreeChart;
 
 /** Any two of the recorded figures: both over time, or one against the other. */
 final class CourseSide implements ExamineSide {
@@ -26,6 +29,7 @@ final class CourseSide implements ExamineSide {
     private final ComboBox<Drawable> lower;
     private final ToggleButton area = new ToggleButton("Area");
     private final ToggleButton apart = new ToggleButton("A figure each");
+    private final ToggleButton both = new ToggleButton("Both in one");
     private final boolean against;
     private final String firstUpper;
     private final String firstLower;
@@ -36,10 +40,13 @@ final class CourseSide implements ExamineSide {
         this.firstLower = firstLower;
         upper = choice(id + "-upper", changed);
         lower = choice(id + "-lower", changed);
-        for (ToggleButton button : List.of(area, apart)) {
+        var layout = new ToggleGroup();
+        layout.getToggles().addAll(apart, both);
+        for (ToggleButton button : List.of(area, apart, both)) {
             button.getStyleClass().add("small-button");
             button.setOnAction(_ -> changed.run());
         }
+        both.setId(id + "-both");
         area.setId(id + "-area");
         apart.setId(id + "-apart");
     }
@@ -90,7 +97,7 @@ final class CourseSide implements ExamineSide {
         words.getStyleClass().add("muted");
         var choices = new FlowPane(10, 4, upper, lower);
         if (!against) {
-            choices.getChildren().addAll(area, apart);
+            choices.getChildren().addAll(area, apart, both);
         }
         choices.getChildren().add(words);
         choices.setAlignment(Pos.CENTER_LEFT);
@@ -99,6 +106,9 @@ final class CourseSide implements ExamineSide {
         }
         if (apart.isSelected()) {
             return apart(looked, choices);
+        }
+        if (both.isSelected()) {
+            return List.of(choices, together(looked));
         }
         return List.of(choices, course(looked, looked.runs(), upper.getValue(), style(false, 0)),
                 course(looked, looked.runs(), lower.getValue(), style(true, 0)));
@@ -120,6 +130,13 @@ final class CourseSide implements ExamineSide {
         return nodes;
     }
 
+    /** Both figures over one another, each against its own axis. */
+    private Node together(Looked looked) {
+        JFreeChart chart = chart(looked, looked.runs(), upper.getValue(), style(true, 0));
+        RightAxis.add(looked.theme(), chart, lower.getValue().title(), courses(looked.runs(), lower.getValue()));
+        return brushed(looked, upper.getValue() + " and " + lower.getValue(), chart);
+    }
+
     private Node scatter(Looked looked) {
         double from = looked.selection().isWholeTime() ? looked.warmUp() : looked.selection().from();
         double to = Math.min(looked.selection().to(), looked.end());
@@ -133,12 +150,21 @@ final class CourseSide implements ExamineSide {
 
     /** A figure of some runs over time, with a brush over it. */
     static Node course(Looked looked, List<Examined> runs, Drawable drawable, CourseFigure.Style style) {
-        var courses = runs.stream()
+        return brushed(looked, drawable.title(), chart(looked, runs, drawable, style));
+    }
+
+    private static JFreeChart chart(Looked looked, List<Examined> runs, Drawable drawable, CourseFigure.Style style) {
+        return CourseFigure.chart(looked.theme(), drawable.title(), Written::significant, courses(runs, drawable),
+                looked.warmUp(), looked.end(), looked.chosenTime(), looked.notes(), style);
+    }
+
+    private static List<CourseFigure.Course> courses(List<Examined> runs, Drawable drawable) {
+        return runs.stream()
                 .map(one -> new CourseFigure.Course(one.name(), one.colour(), drawable.points().apply(one))).toList();
-        var figure = TimeBrush.over(new Figure(drawable.title(), CourseFigure.chart(looked.theme(), drawable.title(),
-                Written::significant, courses, looked.warmUp(), looked.end(), looked.chosenTime(), looked.notes(),
-                style)),
-                looked.brush());
+    }
+
+    private static Node brushed(Looked looked, String name, JFreeChart chart) {
+        var figure = TimeBrush.over(new Figure(name, chart), looked.brush());
         VBox.setVgrow(figure, Priority.ALWAYS);
         return figure;
     }

@@ -6,11 +6,13 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.HashMap;
-import java.util.HashSet;
+
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import javafx.application.Platform;
 import javafx.geometry.Pos;
@@ -19,6 +21,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.CheckMenuItem;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
@@ -33,6 +36,7 @@ import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
 import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
 import kadrem.core.study.Study;
@@ -62,6 +66,7 @@ public final class ExamineStation implements Station {
     private final VBox view = new VBox(10);
     private final RunChooser chooser = new RunChooser(this::read);
     private final MenuButton calls = new MenuButton("All calls");
+    private final MenuButton kinds = new MenuButton("All outcomes");
     private final Label time = new Label();
     private final Button wholeTime = new Button("Whole run");
     private final Button copy = new Button("Copy table");
@@ -116,7 +121,17 @@ public final class ExamineStation implements Station {
         copy.setId("copy-calls");
         copy.getStyleClass().add("accent");
         copy.setOnAction(_ -> table.copy());
-        var filters = new HBox(10, calls, time, wholeTime, copy);
+        kinds.setId("examine-kinds");
+        for (FailureKind kind : FailureKind.values()) {
+            var item = new CheckMenuItem(kind.id());
+            item.setSelected(true);
+            item.setOnAction(_ -> choose(selection.withoutKinds(unchecked(kinds).stream()
+                    .map(id -> Stream.of(FailureKind.values()).filter(one -> one.id().equals(id)).findFirst()
+                            .orElseThrow())
+                    .collect(Collectors.toSet()))));
+            kinds.getItems().add(item);
+        }
+        var filters = new HBox(10, calls, kinds, time, wholeTime, copy);
         filters.setAlignment(Pos.CENTER_LEFT);
         note.setId("examine-note");
         note.setWrapText(true);
@@ -191,6 +206,7 @@ public final class ExamineStation implements Station {
                 && before.digest().equals(known.digest())).isEmpty();
         if (other) {
             selection = Selection.ALL;
+            kinds.getItems().forEach(item -> ((CheckMenuItem) item).setSelected(true));
             cache.clear();
         }
         state = Optional.of(known);
@@ -215,20 +231,15 @@ public final class ExamineStation implements Station {
             calls.getItems().setAll(names.stream().map(name -> {
                 var item = new CheckMenuItem(name);
                 item.setSelected(selection.has(name));
-                item.setOnAction(_ -> leaveOut());
+                item.setOnAction(_ -> choose(selection.without(unchecked(calls))));
                 return item;
             }).toList());
         }
     }
 
-    private void leaveOut() {
-        Set<String> without = new HashSet<>();
-        calls.getItems().forEach(item -> {
-            if (item instanceof CheckMenuItem check && !check.isSelected()) {
-                without.add(check.getText());
-            }
-        });
-        choose(selection.without(without));
+    private static Set<String> unchecked(MenuButton menu) {
+        return menu.getItems().stream().filter(item -> item instanceof CheckMenuItem check && !check.isSelected())
+                .map(MenuItem::getText).collect(Collectors.toSet());
     }
 
     /** Looks at other calls or another time. */
@@ -287,8 +298,7 @@ public final class ExamineStation implements Station {
     private static Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
         Path folder = known.file().folder().resolve("runs").resolve(run.folderName());
         int candidate = known.study().indexOf(run.candidate());
-        List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(one -> under.has(one.call()))
-                .filter(one -> under.has((int) Math.floor(Math.max(0, one.dueSeconds())))).toList();
+        List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(under::has).toList();
         RunView view = RunReader.view(folder, under);
         WatchView watch = RunReader.watch(folder);
         Study study = known.study();
@@ -312,6 +322,10 @@ public final class ExamineStation implements Station {
                 ? "All calls"
                 : calls.getItems().size() - left + " of " + calls.getItems().size()
                         + " calls");
+        kinds.setText(selection.withoutKinds().isEmpty()
+                ? "All outcomes"
+                : "without " + selection.withoutKinds().stream().map(FailureKind::id).sorted()
+                        .collect(Collectors.joining(", ")));
         wholeTime.setDisable(selection.isWholeTime());
         time.setText(selection.isWholeTime()
                 ? "the measured part"

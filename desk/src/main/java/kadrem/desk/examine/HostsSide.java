@@ -12,6 +12,7 @@ import javafx.collections.FXCollections;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.SplitPane;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.Demand;
@@ -20,6 +21,7 @@ import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.WatchedSource;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.CourseFigure;
+import kadrem.desk.run.SourceMarks;
 
 /**
  * What the load moved: all host series by how far they left their rest, with what they have to do with the response time, what
@@ -28,6 +30,7 @@ import kadrem.desk.chart.CourseFigure;
 final class HostsSide implements ExamineSide {
     private final MovedTable table;
     private final Label words = new Label();
+    private final FlowPane sources = new FlowPane(6, 4);
     private final VBox figures = new VBox(8);
     private final SplitPane split;
     private Looked looked;
@@ -37,6 +40,7 @@ final class HostsSide implements ExamineSide {
         words.setWrapText(true);
         words.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
         words.setId("moved-words");
+        sources.setId("watched-sources");
         VBox.setVgrow(figures, Priority.ALWAYS);
         split = new SplitPane(table.view(), figures);
         split.setOrientation(javafx.geometry.Orientation.VERTICAL);
@@ -55,7 +59,9 @@ final class HostsSide implements ExamineSide {
         rows.sort(Comparator.comparing(MovedTable.Row::moved, Moved.FURTHEST_FIRST));
         table.show(FXCollections.observableArrayList(rows), now.theme());
         draw();
-        return List.of(words, split);
+        sources.getChildren().setAll(now.runs().stream()
+                .flatMap(run -> SourceMarks.of(run.name(), run.watch()).stream()).toList());
+        return sources.getChildren().isEmpty() ? List.of(words, split) : List.of(sources, words, split);
     }
 
     /** The table's chosen series over time; until one is chosen, the one that moved furthest. */

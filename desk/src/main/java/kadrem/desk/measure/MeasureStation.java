@@ -17,6 +17,7 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
 import javafx.application.Platform;
+import javafx.beans.binding.Bindings;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -28,6 +29,7 @@ import javafx.scene.control.ProgressBar;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Spinner;
 import javafx.scene.control.Tooltip;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -53,11 +55,13 @@ import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.candidates.CommandQuestion;
 import kadrem.desk.chart.CourseFigure;
 import kadrem.desk.chart.Figure;
+import kadrem.desk.chart.RightAxis;
 import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.chart.TimeFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.RunStory;
+import kadrem.desk.run.SourceMarks;
 import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;
@@ -102,6 +106,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private final MenuButton floor = new MenuButton("Noise floor");
     private final VBox floorWords = new VBox(3);
     private final VBox figures = new VBox(6);
+    private final FlowPane sources = new FlowPane(6, 2);
     /** The figures' canvases, made once: new ones for each second would cost more than the drawing. */
     private final List<Figure> drawn = new ArrayList<>();
     private final RoundGrid grid;
@@ -181,7 +186,9 @@ public final class MeasureStation implements Station, AutoCloseable {
         runTitle.getStyleClass().add("section-heading");
         runTitle.setId("run-title");
         VBox.setVgrow(figures, Priority.ALWAYS);
-        var right = new VBox(6, runTitle, figures, storyScroll);
+        sources.setId("live-sources");
+        sources.managedProperty().bind(Bindings.isNotEmpty(sources.getChildren()));
+        var right = new VBox(6, runTitle, figures, sources, storyScroll);
         HBox.setHgrow(right, Priority.ALWAYS);
         var columns = new HBox(16, scroll, right);
         VBox.setVgrow(columns, Priority.ALWAYS);
@@ -477,6 +484,7 @@ public final class MeasureStation implements Station, AutoCloseable {
                 lookDeeper(state.study(), run, now.seconds());
                 boolean known = deeper.run().equals(run.id());
                 draw(state.study(), now.seconds(), known ? deeper.watch() : WatchView.NOTHING);
+                sources.getChildren().setAll(known ? SourceMarks.of("", deeper.watch()) : List.of());
                 story.say(told(state.study(), now, known ? deeper.occurrences() : List.of()), "fact");
                 progressed.run();
             }
@@ -501,6 +509,7 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     /** Shows a run on record; its seconds are read in the background. */
     private void open(Session.State state, RunRecord run) {
+        sources.getChildren().clear();
         title(state.study(), run, run.outcome().id());
         story.show(state, run);
         Path folder = state.file().folder().resolve("runs").resolve(run.folderName());
@@ -543,6 +552,11 @@ public final class MeasureStation implements Station, AutoCloseable {
                 List.of(new TimeFigure.Line("sent", theme.muted(), SecondSummary::sent),
                         new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
                         new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal))));
+        RightAxis.add(theme, charts.getFirst(),
+                study.load() instanceof LoadProfile.Open ? "under way" : "users waiting",
+                List.of(new CourseFigure.Course("", theme.muted(), seconds.stream()
+                        .filter(second -> second.second() < end)
+                        .map(second -> new double[]{second.second() + 0.5, second.busy()}).toList())));
         charts.add(TimeFigure.chart(theme, "response time, ms", Written::significant, seconds, warmUp, end, "",
                 Optional.of(new TimeFigure.Band(theme.accent(), second -> second.p50() / 1e6,
                         second -> second.p99() / 1e6)),
@@ -558,6 +572,7 @@ public final class MeasureStation implements Station, AutoCloseable {
             charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors, warmUp, end,
                     Optional.empty(), List.of(), CourseFigure.Style.lines(true)));
         }
+        charts.stream().skip(1).forEach(RightAxis::leaveRoom);
         for (int i = 0; i < charts.size(); i++) {
             if (drawn.size() <= i) {
                 var figure = new Figure(FIGURE_NAMES.get(i), charts.get(i));

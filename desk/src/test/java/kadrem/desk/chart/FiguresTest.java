@@ -31,6 +31,7 @@ import org.jfree.chart.JFreeChart;
 import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.plot.XYPlot;
+import org.jfree.data.Range;
 import org.jfree.data.xy.XYZDataset;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -174,6 +175,30 @@ class FiguresTest {
         for (int i = 1; i < places.length; i++) {
             assertThat(places[i] - places[i - 1]).isGreaterThan(plot.getRangeAxis().getRange().getLength() * 0.07);
         }
+    }
+
+    @Test
+    void aLineBreaksWhereNothingWasTold() {
+        List<double[]> points = List.of(new double[]{1, 4}, new double[]{2, 5}, new double[]{3, 5}, new double[]{9, 6});
+        XYPlot plot = CourseFigure.chart(THEME, "t", NumberText::plain,
+                List.of(new CourseFigure.Course("A1", THEME.ink(), points)), 0, 10, Optional.empty(), List.of(),
+                CourseFigure.Style.lines(true)).getXYPlot();
+        assertThat(IntStream.range(0, 5).mapToObj(i -> plot.getDataset().getY(0, i))).containsExactly(4.0, 5.0, 5.0,
+                null, 6.0);
+    }
+
+    @Test
+    void linesInAnotherUnitHaveAnAxisAtTheRight() {
+        JFreeChart chart = time(5, 10);
+        Range left = chart.getXYPlot().getRangeAxis().getRange();
+        RightAxis.add(THEME, chart, "users",
+                List.of(new CourseFigure.Course("A1", THEME.ink(),
+                        List.of(new double[]{1, 400}, new double[]{2, 800}))));
+        XYPlot plot = chart.getXYPlot();
+        assertThat(plot.getRangeAxis(1).getRange().contains(800)).isTrue();
+        assertThat(plot.getRangeAxis(1).getLabel()).startsWith("users");
+        assertThat(plot.getRangeAxisForDataset(2)).isSameAs(plot.getRangeAxis(1));
+        assertThat(plot.getRangeAxis().getRange()).as("the left one keeps its own").isEqualTo(left);
     }
 
     @Test

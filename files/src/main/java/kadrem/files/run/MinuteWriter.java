@@ -140,6 +140,8 @@ final class MinuteWriter {
         }
         latency.orElseThrow().write(minute.second, secondsInMinute, TOGETHER, together);
         latency.orElseThrow().write(minute.second, secondsInMinute, "lag", minute.lag);
+        latency.orElseThrow().write(minute.second, secondsInMinute, RunReader.CONNECT, minute.connect);
+        latency.orElseThrow().write(minute.second, secondsInMinute, RunReader.HANDSHAKE, minute.handshake);
         last = minute.second + secondsInMinute;
         tallies.get().write(minute, secondsInMinute, new TallyWriter.Spans() {
             @Override

@@ -34,6 +34,8 @@ import org.apache.commons.csv.CSVRecord;
 /** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
     private static final String SERVICE = "/service";
+    static final String CONNECT = "connect";
+    static final String HANDSHAKE = "handshake";
     private static final int LONG_SECONDS = 1_800;
     private static final ObjectMapper JSON = new ObjectMapper();
 
@@ -51,11 +53,11 @@ public final class RunReader {
         var view = new RunView.Builder(selection, byMinutes ? MinuteWriter.MINUTE : 1);
         if (byMinutes) {
             boolean whole = selection.withoutCalls().isEmpty() && selection.isWholeTime();
-            if (selection.withoutCalls().isEmpty()) {
-                latencies(runFolder.resolve(MinuteWriter.LATENCY), view, tag -> whole || isOfMinute(tag));
-            }
+            boolean together = selection.withoutCalls().isEmpty();
+            latencies(runFolder.resolve(MinuteWriter.LATENCY), view,
+                    tag -> whole || isOfConnects(tag) || together && isOfMinute(tag));
             if (!whole) {
-                latencies(runFolder.resolve(MinuteWriter.CALLS), view, _ -> true);
+                latencies(runFolder.resolve(MinuteWriter.CALLS), view, tag -> !isOfConnects(tag));
             }
         } else {
             latencies(runFolder.resolve(RunWriter.LATENCY), view, _ -> true);
@@ -71,6 +73,10 @@ public final class RunReader {
             }
         }
         return view.build();
+    }
+
+    private static boolean isOfConnects(String tag) {
+        return tag.equals(CONNECT) || tag.equals(HANDSHAKE);
     }
 
     private static boolean isOfMinute(String tag) {
@@ -137,7 +143,9 @@ public final class RunReader {
             view.together(second, histogram);
         } else if (tag.equals("lag")) {
             view.lag(second, histogram.getValueAtPercentile(99));
-        } else if (!tag.equals("connect") && !tag.equals("handshake")) {
+        } else if (isOfConnects(tag)) {
+            view.connects(second, tag.equals(HANDSHAKE), histogram);
+        } else {
             Phase phase = Phase.MEASURED;
             String call = tag;
             for (Phase other : List.of(Phase.WARM_UP, Phase.WIND_DOWN)) {

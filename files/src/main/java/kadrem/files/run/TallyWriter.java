@@ -66,8 +66,8 @@ final class TallyWriter implements Closeable {
             }
         }
         latency.write(tally.second, seconds, "lag", tally.lag);
-        latency.write(tally.second, seconds, "connect", tally.connect);
-        latency.write(tally.second, seconds, "handshake", tally.handshake);
+        latency.write(tally.second, seconds, RunReader.CONNECT, tally.connect);
+        latency.write(tally.second, seconds, RunReader.HANDSHAKE, tally.handshake);
     }
 
     private static List<Object> totalRow(SecondTally tally, int seconds) {

@@ -50,6 +50,7 @@ class LongRunTest {
                 tally.second = second;
                 tally.intended = calls * 3L;
                 tally.busy = second % 2 == 0 ? 7 : 2;
+                tally.connect.recordValue(150_000 + second);
                 for (int call = 0; call < calls; call++) {
                     CallTally one = tally.call(call, second < warmUp ? Phase.WARM_UP : Phase.MEASURED);
                     for (int i = 0; i < 3; i++) {
@@ -107,11 +108,14 @@ class LongRunTest {
             assertThat(same.getValue().total().response().getValueAtPercentile(99))
                     .isEqualTo(exact.total().response().getValueAtPercentile(99));
             assertThat(same.getValue().calls()).hasSameSizeAs(exact.calls());
+            assertThat(same.getValue().connect().getTotalCount()).isEqualTo(exact.connect().getTotalCount())
+                    .isEqualTo(600);
         }
         RunView seconds = RunReader.view(run, Selection.ALL);
         assertThat(seconds.step()).isEqualTo(1);
         assertThat(seconds.seconds()).hasSize(2_003);
         assertThat(minutes.total().sent()).isEqualTo(seconds.total().sent()).isEqualTo((2_003 - 90) * 6L);
+        assertThat(minutes.connect().getTotalCount()).isEqualTo(seconds.connect().getTotalCount()).isEqualTo(2_003);
         assertThat(minutes.total().bytesIn()).isEqualTo(seconds.total().bytesIn());
         assertThat(minutes.countedSeconds()).isEqualTo(seconds.countedSeconds()).isEqualTo(2_003 - 90);
         for (int i = 0; i < 2; i++) {

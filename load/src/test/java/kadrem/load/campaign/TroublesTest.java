@@ -8,7 +8,7 @@ import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
-import java.util.ArrayList;
+
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +23,7 @@ import kadrem.core.examine.WatchView;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.measure.WatchedSource;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
@@ -52,6 +53,7 @@ class TroublesTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     private static final int WARM_UP = 2;
     private static final int MEASURED = 11;
+    private static final int MOST_TRIES = 3;
 
     @TempDir
     private Path folder;
@@ -73,6 +75,11 @@ class TroublesTest {
     }
 
     private record Seen(RunRecord run, List<String> sentences, List<Moved> moved) {
+        /** Whether the virtual machine told of its rest. */
+        boolean isWatched() {
+            return moved.stream().anyMatch(one -> one.series().source().equals("jvm"));
+        }
+
         Moved moved(String source, String series) {
             return moved.stream().filter(one -> one.series().source().equals(source)
                     && one.series().name().equals(series)).findFirst().orElseThrow();
@@ -85,6 +92,19 @@ class TroublesTest {
         return new Seen(run, Occurrences.of(seconds, watch, new Occurrences.Frame(WARM_UP, true, 1)).stream()
                 .filter(one -> one.weight() == Occurrence.Weight.CANDIDATE).map(Occurrence::sentence).toList(),
                 Moved.rank(watch, seconds, WARM_UP, WARM_UP + MEASURED));
+    }
+
+    /**
+     * Runs in which the virtual machines were watched from the idle stretch on. Where the host was so busy that attaching to
+     * them took that long, they are measured again.
+     */
+    private Map<String, Seen> watched(String... kinds) throws IOException {
+        var seen = new HashMap<String, Seen>();
+        for (int i = 0; i < MOST_TRIES && (seen.isEmpty() || !seen.values().stream().allMatch(Seen::isWatched)); i++) {
+            seen.clear();
+            measured(kinds).forEach(run -> seen.put(run.candidate(), seen(run)));
+        }
+        return seen;
     }
 
     private List<RunRecord> measured(String... kinds) throws IOException {
@@ -105,10 +125,8 @@ class TroublesTest {
 
     @Test
     void sentencesAndWhatMovedNameTheRightThing() throws IOException {
-        Map<String, Seen> all = new HashMap<>();
-        measured("busy").forEach(run -> all.put(run.candidate(), seen(run)));
-        List<RunRecord> made = measured("leak", "lock", "dependency");
-        made.forEach(run -> all.put(run.candidate(), seen(run)));
+        Map<String, Seen> all = new HashMap<>(watched("busy"));
+        all.putAll(watched("leak", "lock", "dependency"));
 
         Seen leak = all.get("leak");
         assertThat(leak.sentences()).as("leak").anyMatch(one -> one.contains("grows all the time"));
@@ -138,10 +156,8 @@ class TroublesTest {
                 .noneMatch(one -> one.contains("grows") || one.contains("CPU reached") || one.contains("a lock"));
         assertThat(dependency.moved("jvm", "threads that read from a connection").departs()).isTrue();
 
-        List<String> watched = new ArrayList<>();
-        made.getFirst().watch().forEach(source -> watched.add(source.name()));
-        assertThat(watched).containsExactly("this host", "candidate", "jvm");
-        assertThat(made).allSatisfy(run -> assertThat(run.watch()).allSatisfy(
+        assertThat(leak.run().watch()).extracting(WatchedSource::name).containsExactly("this host", "candidate", "jvm");
+        assertThat(all.values()).allSatisfy(one -> assertThat(one.run().watch()).allSatisfy(
                 source -> assertThat(source.readings()).isGreaterThan(10)));
     }
 }

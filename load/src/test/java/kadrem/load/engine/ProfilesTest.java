@@ -81,10 +81,10 @@ class ProfilesTest {
             Load load = Load.run(server.port(), Load.one("/x"), users(shape, Duration.ofMillis(50)), 1, 2);
             double most = Curve.of(shape).area() / 0.05 + 8;
             assertThat(load.figures.good()).isBetween((long) (most * 0.4), (long) most);
-            long first = load.seconds.get(0).sent();
-            long second = load.seconds.get(1).sent();
-            assertThat(first).as("half of the users in the mean").isLessThan(second * 3 / 4);
-            assertThat(load.seconds.get(2).sent()).isLessThan(second * 3 / 4);
+            // an upper bound, which a slow host cannot break: all eight would send up to 160 in a second
+            long half = (long) (8 / 2 / 0.05 + 8);
+            assertThat(load.seconds.get(0).sent()).as("half of the users in the mean").isBetween(1L, half);
+            assertThat(load.seconds.get(2).sent()).isBetween(1L, half);
         }
     }
 
