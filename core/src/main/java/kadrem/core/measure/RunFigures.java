@@ -41,6 +41,20 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
     /** The figures of one call of the workload. */
     public record CallFigures(String name, long sent, long good, Map<FailureKind, Long> failed, LatencySummary response,
             LatencySummary service) {
+
+        /** Its value of a metric of response times; empty for the others and where no call was good. */
+        public OptionalDouble value(Metric metric) {
+            if (response.count() == 0) {
+                return OptionalDouble.empty();
+            }
+            return switch (metric) {
+                case P50 -> OptionalDouble.of(response.p50());
+                case P95 -> OptionalDouble.of(response.p95());
+                case P99 -> OptionalDouble.of(response.p99());
+                case MEAN -> OptionalDouble.of(response.mean());
+                case THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
+            };
+        }
     }
 
     public long failedTotal() {

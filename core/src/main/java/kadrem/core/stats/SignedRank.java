@@ -14,16 +14,18 @@ import java.util.Optional;
  * Source: Hollander, Wolfe: Nonparametric Statistical Methods, 1973, section 3; Pratt: Remarks on zeros and ties in the
  * Wilcoxon signed rank procedures, JASA 54, 1959.
  */
-public final class SignedRank {
-    private final double[] walsh;
+public final class SignedRank implements LocationTest {
+    private final WalshAverages walsh;
     private final int n;
     private final double statistic;
+    private final SignedRankDistribution untied;
+    /** Given the ranks that there are; the same as the untied one where there are neither ties nor zeros. */
     private final SignedRankDistribution conditional;
 
     private SignedRank(double[] differences) {
         n = differences.length;
-        walsh = walshAverages(differences);
-        double[] ranks = ranksOfMagnitude(differences);
+        walsh = new WalshAverages(differences);
+        double[] ranks = MidRanks.of(differences, Math::abs);
         double v = 0;
         int nonZero = 0;
         var kept = new double[n];
@@ -36,7 +38,9 @@ public final class SignedRank {
             }
         }
         statistic = v;
-        conditional = SignedRankDistribution.ofRanks(Arrays.copyOf(kept, nonZero));
+        untied = SignedRankDistribution.untied(n);
+        boolean plain = nonZero == n && Arrays.stream(kept).distinct().count() == n;
+        conditional = plain ? untied : SignedRankDistribution.ofRanks(Arrays.copyOf(kept, nonZero));
     }
 
     /**
@@ -56,6 +60,11 @@ public final class SignedRank {
         return new SignedRank(differences);
     }
 
+    /** The smallest two-sided p that so many differences can give, 2^(1 − n). */
+    public static double smallestP(int rounds) {
+        return Math.min(1, Math.pow(2, 1.0 - rounds));
+    }
+
     /** Number of differences, zeros included. */
     public int count() {
         return n;
@@ -66,67 +75,25 @@ public final class SignedRank {
         return statistic;
     }
 
-    /** Two-sided p of "the differences lie about zero". */
+    @Override
     public double p() {
         return Math.min(1, 2 * Math.min(conditional.atMost(statistic), conditional.atLeast(statistic)));
     }
 
-    /** The Hodges–Lehmann estimate of the difference. */
+    @Override
     public double estimate() {
-        int m = walsh.length;
-        return m % 2 == 1 ? walsh[m / 2] : (walsh[m / 2 - 1] + walsh[m / 2]) / 2;
+        return walsh.median();
     }
 
-    /**
-     * The shortest exact interval with at least the confidence asked for (0 to 1); empty where so few differences have
-     * none.
-     */
+    /** The shortest exact interval with at least the confidence asked for. */
+    @Override
     public Optional<Interval> interval(double confidence) {
-        SignedRankDistribution untied = SignedRankDistribution.untied(n);
         int k = 0;
-        while (k < walsh.length && 2 * untied.atMost(k) <= 1 - confidence + 1e-12) {
+        while (k < walsh.count() && 2 * untied.atMost(k) <= 1 - confidence + 1e-12) {
             k++;
         }
-        if (k == 0) {
-            return Optional.empty();
-        }
-        return Optional.of(new Interval(walsh[k - 1], walsh[walsh.length - k], 1 - 2 * untied.atMost(k - 1)));
-    }
-
-    /** An interval with the confidence that it really has. */
-    public record Interval(double low, double high, double achievedConfidence) {
-        public boolean contains(double value) {
-            return low <= value && value <= high;
-        }
-    }
-
-    private static double[] walshAverages(double[] d) {
-        var averages = new double[d.length * (d.length + 1) / 2];
-        int k = 0;
-        for (int i = 0; i < d.length; i++) {
-            for (int j = i; j < d.length; j++) {
-                averages[k++] = d[i] / 2 + d[j] / 2;
-            }
-        }
-        Arrays.sort(averages);
-        return averages;
-    }
-
-    private static double[] ranksOfMagnitude(double[] d) {
-        Integer[] order = new Integer[d.length];
-        Arrays.setAll(order, i -> i);
-        Arrays.sort(order, (a, b) -> Double.compare(Math.abs(d[a]), Math.abs(d[b])));
-        var ranks = new double[d.length];
-        for (int from = 0; from < d.length;) {
-            int to = from;
-            while (to < d.length && Math.abs(d[order[to]]) == Math.abs(d[order[from]])) {
-                to++;
-            }
-            for (int i = from; i < to; i++) {
-                ranks[order[i]] = (from + 1 + to) / 2.0;
-            }
-            from = to;
-        }
-        return ranks;
+        return k == 0
+                ? Optional.empty()
+                : Optional.of(new Interval(walsh.at(k - 1), walsh.at(walsh.count() - k), 1 - 2 * untied.atMost(k - 1)));
     }
 }

@@ -5,17 +5,20 @@ package kadrem.core.stats;
  * rank takes either sign with probability one half.
  * <p>
  * Ranks may be tied or missing (Pratt's zeros): the distribution is then the conditional one given these ranks. It is
- * built by convolution over doubled ranks, which gives the same probabilities as an enumeration of all 2^n signs.
+ * built by convolution over whole multiples of them, which gives the same probabilities as an enumeration of all 2^n signs.
  */
 final class SignedRankDistribution {
     private final double[] cumulative;
+    /** What ranks are multiplied by to be whole. */
+    private final int scale;
 
-    private SignedRankDistribution(long[] doubledRanks) {
-        int sum = Math.toIntExact(java.util.Arrays.stream(doubledRanks).sum());
+    private SignedRankDistribution(long[] scaledRanks, int scale) {
+        this.scale = scale;
+        int sum = Math.toIntExact(java.util.Arrays.stream(scaledRanks).sum());
         var mass = new double[sum + 1];
         mass[0] = 1;
         int reached = 0;
-        for (long rank : doubledRanks) {
+        for (long rank : scaledRanks) {
             int step = (int) rank;
             reached += step;
             for (int value = reached; value >= 0; value--) {
@@ -32,17 +35,18 @@ final class SignedRankDistribution {
 
     /** The distribution given ranks, each of which is a multiple of one half. */
     static SignedRankDistribution ofRanks(double[] ranks) {
-        return new SignedRankDistribution(java.util.Arrays.stream(ranks).mapToLong(r -> Math.round(2 * r)).toArray());
+        return new SignedRankDistribution(java.util.Arrays.stream(ranks).mapToLong(r -> Math.round(2 * r)).toArray(),
+                2);
     }
 
     /** The distribution for n untied differences: ranks 1 to n. */
     static SignedRankDistribution untied(int n) {
-        return new SignedRankDistribution(java.util.stream.LongStream.rangeClosed(1, n).map(r -> 2 * r).toArray());
+        return new SignedRankDistribution(java.util.stream.LongStream.rangeClosed(1, n).toArray(), 1);
     }
 
     /** P(V ≤ v). */
     double atMost(double v) {
-        int index = (int) Math.floor(2 * v + 1e-9);
+        int index = (int) Math.floor(scale * v + 1e-9);
         return index < 0 ? 0 : cumulative[Math.min(index, cumulative.length - 1)];
     }
 

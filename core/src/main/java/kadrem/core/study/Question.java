@@ -11,12 +11,20 @@ import java.util.Optional;
  * @param significance the accepted probability of calling a difference settled where there is none, e.g. 0.05
  * @param deciders the metrics that decide, most important first
  * @param requirements limits that a candidate must meet
+ * @param factors what counts beside the metrics and is judged
  */
 public record Question(String text, String baseline, double significance, List<Decider> deciders,
-        List<Requirement> requirements) {
+        List<Requirement> requirements, List<Factor> factors) {
     public Question {
         deciders = List.copyOf(deciders);
         requirements = List.copyOf(requirements);
+        factors = List.copyOf(factors);
+    }
+
+    /** A question without judged factors. */
+    public Question(String text, String baseline, double significance, List<Decider> deciders,
+            List<Requirement> requirements) {
+        this(text, baseline, significance, deciders, requirements, List.of());
     }
 
     /** A question without requirements. */
@@ -34,7 +42,12 @@ public record Question(String text, String baseline, double significance, List<D
      *
      * @param margin the smallest difference that would matter: a ratio (0.05 is 5 %) for metrics compared as ratios, an
      *            absolute difference for the others
+     * @param weight its share of the decision, beside those of the other metrics and factors
      */
-    public record Decider(Metric metric, double margin) {
+    public record Decider(Metric metric, double margin, double weight) {
+        /** A metric that weighs as much as any other. */
+        public Decider(Metric metric, double margin) {
+            this(metric, margin, 1);
+        }
     }
 }

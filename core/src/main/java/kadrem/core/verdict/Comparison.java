@@ -2,18 +2,26 @@ package kadrem.core.verdict;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.function.BiFunction;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
+import kadrem.core.stats.Friedman;
 import kadrem.core.stats.Holm;
-import kadrem.core.stats.SignedRank;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.SoundnessRule;
@@ -24,17 +32,20 @@ import kadrem.core.study.Study;
  * both candidates of a pair have a complete and sound run count.
  * <p>
  * Holm's adjustment runs over all pairs and all deciding metrics together. A metric that does not decide is an
- * observation beside the decision; its p-values are adjusted over its own pairs.
+ * observation beside the decision; its p-values are adjusted over its own pairs, and over its calls where it is looked at by call.
  *
+ * @param entered the runs that entered, by candidate and round
  * @param pairs one for each metric and pair with at least one common round, metrics in the order of the question first
  * @param leftOut the runs that did not enter, each with the reason
  * @param takenIn sentences on unsound runs that entered all the same
  */
-public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> leftOut, List<String> takenIn) {
-    /** The confidence of the interval that is held inside the margin to show that a difference does not matter. */
-    private static final double EQUIVALENCE_CONFIDENCE = 0.90;
+public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> entered, List<PairComparison> pairs,
+        List<LeftOut> leftOut, List<String> takenIn, Progress progress) {
     /** The margin of a metric that does not decide and so has none of its own. */
     public static final double DEFAULT_MARGIN = 0.05;
+    private static final double DEFAULT_DIFFERENCE = 0.001;
+    /** The metrics of which a run has a figure for each call. */
+    public static final List<Metric> OF_CALLS = List.of(Metric.P50, Metric.P95, Metric.P99, Metric.MEAN);
 
     /**
      * A run that does not enter.
@@ -48,32 +59,67 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         }
     }
 
+    /**
+     * How far the plan is.
+     *
+     * @param measured rounds in which every candidate has a run that was measured to its end
+     * @param planned rounds that were planned, or the most of an adaptive plan
+     * @param adaptive whether figures are valid at any stop
+     */
+    public record Progress(int measured, int planned, boolean adaptive) {
+        /** Whether this is a look before the planned end, at which nothing may be concluded yet. */
+        public boolean isEarlyLook() {
+            return !adaptive && measured < planned;
+        }
+    }
+
     public static Comparison of(Study study, List<RunRecord> runs) {
-        Map<String, Map<Integer, RunRecord>> comparable = comparableRuns(study, runs);
+        Map<String, Map<Integer, RunRecord>> entered = comparableRuns(study, runs);
         var drafts = new ArrayList<Draft>();
         for (Metric metric : metrics(study.question())) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft draft = Draft.of(study.question(), metric, pair, comparable);
-                if (!draft.points().isEmpty()) {
-                    drafts.add(draft);
-                }
+                Draft.of(study, metric, "", pair, entered, (run, _) -> run.value(metric)).ifPresent(drafts::add);
             }
         }
+        return new Comparison(study, entered, adjusted(study, drafts), leftOut(study, runs), takenIn(study, runs),
+                progress(study, runs));
+    }
+
+    /**
+     * The pairs call by call, adjusted over all calls and pairs of the metric. Many comparisons at once: a call that stands out
+     * in one study should be asked about in another.
+     */
+    public List<PairComparison> byCall(Metric metric) {
+        Set<String> calls = new LinkedHashSet<>();
+        entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().orElseThrow().calls()
+                .forEach(call -> calls.add(call.name()))));
+        var drafts = new ArrayList<Draft>();
+        for (String call : calls) {
+            for (Study.CandidatePair pair : study.pairs()) {
+                Draft.of(study, metric, call, pair, entered, (run, name) -> run.calls().stream()
+                        .filter(one -> one.name().equals(name)).findFirst().map(one -> one.value(metric))
+                        .orElse(OptionalDouble.empty())).ifPresent(drafts::add);
+            }
+        }
+        return adjusted(study, drafts);
+    }
+
+    private static List<PairComparison> adjusted(Study study, List<Draft> drafts) {
         var pairs = new ArrayList<PairComparison>();
         Map<String, List<Draft>> families = drafts.stream()
                 .collect(Collectors.groupingBy(Draft::family, java.util.LinkedHashMap::new, Collectors.toList()));
         for (List<Draft> family : families.values()) {
-            double[] adjusted = Holm.adjust(family.stream().mapToDouble(draft -> draft.test().p()).toArray());
+            double[] adjusted = Holm.adjust(family.stream().mapToDouble(draft -> draft.test().test().p()).toArray());
             for (int i = 0; i < adjusted.length; i++) {
-                pairs.add(family.get(i).finish(adjusted[i], study.question().significance()));
+                pairs.add(family.get(i).finish(adjusted[i], study.question().significance(), family.size()));
             }
         }
-        return new Comparison(study, List.copyOf(pairs), leftOut(study, runs), takenIn(study, runs));
+        return List.copyOf(pairs);
     }
 
     /** All metrics, those that decide first and in the order of the question. */
     public static List<Metric> metrics(Question question) {
-        var metrics = new java.util.LinkedHashSet<Metric>();
+        var metrics = new LinkedHashSet<Metric>();
         question.deciders().forEach(decider -> metrics.add(decider.metric()));
         metrics.addAll(Arrays.asList(Metric.values()));
         return List.copyOf(metrics);
@@ -83,20 +129,70 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         return pairs.stream().filter(pair -> pair.metric() == metric).toList();
     }
 
-    /** Whether a run is sound, or was taken in by hand. */
-    private static boolean enters(Study study, RunRecord run) {
-        return run.judgedUnder(study.judgement()).isComparable()
-                || run.hasWholeFigures() && study.judgement().reason(run.id()).isPresent();
+    /** The comparison of two candidates on a metric, whichever of them is its baseline. */
+    public Optional<PairComparison> on(Metric metric, String one, String other) {
+        return on(metric).stream().filter(pair -> Set.of(pair.baseline(), pair.candidate()).equals(Set.of(one, other)))
+                .findFirst();
     }
 
-    /** In which the study judges runs otherwise than is usual: changed limits, and runs taken in by hand. */
+    /** The values that entered of a candidate, by round. */
+    public TreeMap<Integer, Double> values(Metric metric, String candidate) {
+        var values = new TreeMap<Integer, Double>();
+        entered.getOrDefault(candidate, Map.of())
+                .forEach((round, run) -> run.figures().orElseThrow().value(metric)
+                        .ifPresent(value -> values.put(round, value)));
+        return values;
+    }
+
+    /** The rounds in which each of these candidates has a run that entered. */
+    public List<Integer> commonRounds(List<String> candidates) {
+        var common = new TreeSet<Integer>();
+        candidates.stream().findFirst()
+                .ifPresent(first -> common.addAll(entered.getOrDefault(first, Map.of()).keySet()));
+        candidates.forEach(candidate -> common.retainAll(entered.getOrDefault(candidate, Map.of()).keySet()));
+        return List.copyOf(common);
+    }
+
+    /**
+     * Friedman's test of "all candidates are alike" on a metric, over the rounds that all of them have; asked before pairs where
+     * there are three or more candidates.
+     */
+    public Optional<Friedman> together(Metric metric) {
+        List<String> candidates = study.candidates().stream().map(Candidate::id).toList();
+        List<double[]> blocks = commonRounds(candidates).stream()
+                .map(round -> candidates.stream().map(id -> values(metric, id).get(round)).toList())
+                .filter(row -> row.stream().noneMatch(java.util.Objects::isNull))
+                .map(row -> row.stream().mapToDouble(Double::doubleValue).toArray()).toList();
+        return candidates.size() < 3 || blocks.size() < 2 ? Optional.empty() : Optional.of(Friedman.of(blocks));
+    }
+
+    /** Sentences on the pairs of which more or something else can be said than before. */
+    public List<String> changesFrom(Comparison before) {
+        return pairs.stream().flatMap(now -> before.pairs.stream()
+                .filter(was -> was.metric() == now.metric() && was.baseline().equals(now.baseline())
+                        && was.candidate().equals(now.candidate()) && was.outcome() != now.outcome())
+                .map(was -> now.metric().id() + " of " + now.candidate() + " against " + now.baseline() + ": "
+                        + now.outcome().words() + " instead of " + was.outcome().words()))
+                .toList();
+    }
+
+    /** Whether a run is sound, or was taken in by hand, and its round was not left out. */
+    private static boolean enters(Study study, RunRecord run) {
+        return study.judgement().whyLeftOut(run.round()).isEmpty()
+                && (run.judgedUnder(study.judgement()).isComparable()
+                        || run.hasWholeFigures() && study.judgement().reason(run.id()).isPresent());
+    }
+
+    /** In which the study judges runs otherwise than is usual: changed limits, runs taken in and rounds left out by hand. */
     public List<String> judgedOtherwise() {
-        return Stream.concat(study.judgement().limits().entrySet().stream().sorted(Map.Entry.comparingByKey())
+        Stream<String> rounds = study.judgement().leftOut().stream()
+                .map(one -> "round " + one.round() + " left out by hand: " + one.reason());
+        Stream<String> limits = study.judgement().limits().entrySet().stream().sorted(Map.Entry.comparingByKey())
                 .map(entry -> "limit of " + entry.getKey().label() + ": " + entry.getKey().written(entry.getValue())
                         + (entry.getKey() == SoundnessRule.WARM_UP
                                 ? ""
-                                : ", usually " + entry.getKey().written(entry.getKey().usualLimit()))),
-                takenIn.stream()).toList();
+                                : ", usually " + entry.getKey().written(entry.getKey().usualLimit())));
+        return Stream.concat(Stream.concat(limits, takenIn.stream()), rounds).toList();
     }
 
     /** Sentences on runs that are unsound and enter all the same. */
@@ -124,6 +220,18 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         return byCandidate;
     }
 
+    private static Progress progress(Study study, List<RunRecord> runs) {
+        String digest = LoadDigest.of(study);
+        Map<Integer, Long> complete = runs.stream()
+                .filter(run -> run.outcome() == RunOutcome.COMPLETE && run.studyDigest().equals(digest))
+                .filter(run -> study.candidate(run.candidate()).isPresent())
+                .collect(Collectors.groupingBy(RunRecord::round,
+                        Collectors.mapping(RunRecord::candidate, Collectors.collectingAndThen(Collectors.toSet(),
+                                one -> (long) one.size()))));
+        int measured = (int) complete.values().stream().filter(count -> count == study.candidates().size()).count();
+        return new Progress(measured, study.plan().most(), study.plan().isAdaptive());
+    }
+
     private static List<LeftOut> leftOut(Study study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
         return runs.stream()
@@ -139,6 +247,10 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         if (!run.studyDigest().equals(LoadDigest.of(study))) {
             return "measured with another workload or load than the study has now";
         }
+        Optional<String> byHand = study.judgement().whyLeftOut(run.round());
+        if (byHand.isPresent()) {
+            return "its round was left out by hand: " + byHand.get();
+        }
         return switch (run.outcome()) {
             case COMPLETE -> run.figures().isEmpty()
                     ? "no figures"
@@ -153,75 +265,61 @@ public record Comparison(Study study, List<PairComparison> pairs, List<LeftOut> 
         };
     }
 
-    /** A pair before p-values are adjusted. */
-    private record Draft(Metric metric, Optional<Question.Decider> decider, Study.CandidatePair pair,
-            List<PairComparison.Point> points, SignedRank test) {
+    /** All runs that entered, in the order in which they were measured. */
+    public List<RunRecord> inOrder() {
+        return entered.values().stream().flatMap(rounds -> rounds.values().stream())
+                .sorted(Comparator.comparing(RunRecord::started)).toList();
+    }
 
-        static Draft of(Question question, Metric metric, Study.CandidatePair pair,
-                Map<String, Map<Integer, RunRecord>> runs) {
+    /** A pair before p-values are adjusted. */
+    private record Draft(Metric metric, String call, boolean deciding, boolean anyTime, Study.CandidatePair pair,
+            List<PairComparison.Point> points, PairTest test) {
+
+        /** @return empty where no round has both */
+        static Optional<Draft> of(Study study, Metric metric, String call, Study.CandidatePair pair,
+                Map<String, Map<Integer, RunRecord>> runs, BiFunction<RunFigures, String, OptionalDouble> value) {
             var points = new ArrayList<PairComparison.Point>();
             Map<Integer, RunRecord> candidateRuns = runs.getOrDefault(pair.candidate(), Map.of());
             for (Map.Entry<Integer, RunRecord> entry : runs.getOrDefault(pair.baseline(), Map.of()).entrySet()) {
                 RunRecord other = candidateRuns.get(entry.getKey());
-                OptionalDouble baseline = value(entry.getValue(), metric);
-                OptionalDouble candidate = other == null ? OptionalDouble.empty() : value(other, metric);
+                OptionalDouble baseline = usable(metric, value.apply(entry.getValue().figures().orElseThrow(), call));
+                OptionalDouble candidate = other == null
+                        ? OptionalDouble.empty()
+                        : usable(metric, value.apply(other.figures().orElseThrow(), call));
                 if (baseline.isPresent() && candidate.isPresent()) {
                     points.add(new PairComparison.Point(entry.getKey(), baseline.getAsDouble(),
                             candidate.getAsDouble()));
                 }
             }
-            double[] differences = points.stream().mapToDouble(point -> difference(metric, point)).toArray();
-            SignedRank test = differences.length == 0 ? SignedRank.of(0) : SignedRank.of(differences);
-            return new Draft(metric, question.decider(metric), pair, List.copyOf(points), test);
+            if (points.isEmpty()) {
+                return Optional.empty();
+            }
+            Optional<Question.Decider> decider = study.question().decider(metric);
+            double margin = decider.map(Question.Decider::margin)
+                    .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
+            boolean anyTime = study.plan().isAdaptive();
+            double[] differences = points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
+                    ? Math.log(point.candidate() / point.baseline())
+                    : point.candidate() - point.baseline()).toArray();
+            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), anyTime, pair,
+                    List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
+                            PairComparison.test(differences, anyTime))));
         }
 
-        private static OptionalDouble value(RunRecord run, Metric metric) {
-            OptionalDouble value = run.figures().orElseThrow().value(metric);
+        private static OptionalDouble usable(Metric metric, OptionalDouble value) {
             boolean usable = value.isPresent()
                     && (metric.scale() == Metric.Scale.DIFFERENCE || value.getAsDouble() > 0);
             return usable ? value : OptionalDouble.empty();
         }
 
-        private static double difference(Metric metric, PairComparison.Point point) {
-            return metric.scale() == Metric.Scale.RATIO
-                    ? Math.log(point.candidate() / point.baseline())
-                    : point.candidate() - point.baseline();
-        }
-
         String family() {
-            return decider.isPresent() ? "deciding" : metric.id();
+            return deciding ? "deciding" : metric.id();
         }
 
-        PairComparison finish(double adjustedP, double significance) {
-            Optional<SignedRank.Interval> interval = test.interval(1 - significance);
-            double margin = decider.map(Question.Decider::margin)
-                    .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : 0.001);
-            double zone = metric.scale() == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
-            Outcome outcome = outcome(interval, zone, adjustedP <= significance);
-            return new PairComparison(metric, decider.isPresent(), pair.baseline(), pair.candidate(), margin, points,
-                    shown(test.estimate()),
-                    interval.map(i -> new SignedRank.Interval(shown(i.low()), shown(i.high()), i.achievedConfidence())),
-                    test.p(), adjustedP, outcome);
-        }
-
-        private Outcome outcome(Optional<SignedRank.Interval> interval, double zone, boolean significant) {
-            boolean different = significant && interval.isPresent() && !interval.get().contains(0);
-            if (different && (interval.get().low() > zone || interval.get().high() < -zone)) {
-                return towards(interval.get().low() > 0, Outcome.WORSE_BY_MORE, Outcome.BETTER_BY_MORE);
-            }
-            Optional<SignedRank.Interval> narrow = test.interval(EQUIVALENCE_CONFIDENCE);
-            if (narrow.isPresent() && narrow.get().low() > -zone && narrow.get().high() < zone) {
-                return Outcome.NO_DIFFERENCE_THAT_MATTERS;
-            }
-            return different ? towards(interval.get().low() > 0, Outcome.WORSE, Outcome.BETTER) : Outcome.NOT_SETTLED;
-        }
-
-        private Outcome towards(boolean higher, Outcome ifHigher, Outcome mirror) {
-            return higher != metric.higherIsBetter() ? ifHigher : mirror;
-        }
-
-        private double shown(double difference) {
-            return metric.scale() == Metric.Scale.RATIO ? Math.exp(difference) : difference;
+        PairComparison finish(double adjustedP, double significance, int family) {
+            return new PairComparison(metric, call, deciding, anyTime, pair.baseline(), pair.candidate(),
+                    test.margin(), points, test.estimate(), test.interval(1 - significance), test.test().p(), adjustedP,
+                    family, test.outcome(adjustedP, significance));
         }
     }
 }

@@ -6,8 +6,10 @@ import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.measure.RunRecord;
-import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.Interval;
+import kadrem.core.stats.PairedT;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Judgement;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
@@ -32,8 +34,9 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
      * The floor of one metric.
      *
      * @param size a ratio less 1 for metrics compared as ratios (0.04 is 4 %), an absolute difference for the others
+     * @param sd standard deviation of the differences, of logarithms for metrics compared as ratios
      */
-    public record Floor(Metric metric, double size, SignedRank.Interval interval) {
+    public record Floor(Metric metric, double size, Interval interval, double sd) {
     }
 
     /** The study of the runs by which the floor of {@code candidate} is found: the same candidate twice. */
@@ -48,7 +51,8 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         Plan plan = study.plan();
         return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
                 new Plan(plan.rounds(), plan.seed(), plan.pause()), study.agreement(), study.intended(),
-                study.judgement());
+                // the rounds left out by hand are those of the study, not these
+                new Judgement(study.judgement().limits(), study.judgement().takenIn()));
     }
 
     /**
@@ -69,12 +73,12 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         for (PairComparison pair : comparison.pairs()) {
             rounds = Math.max(rounds, pair.rounds());
             pair.interval().ifPresent(interval -> floors.add(new Floor(pair.metric(), size(pair.metric(), interval),
-                    interval)));
+                    interval, PairedT.of(pair.differences()).map(PairedT::sd).orElse(0.0))));
         }
         return new NoiseFloor(candidate, rounds, floors);
     }
 
-    private static double size(Metric metric, SignedRank.Interval interval) {
+    private static double size(Metric metric, Interval interval) {
         return metric.scale() == Metric.Scale.RATIO
                 ? Math.exp(Math.max(Math.abs(Math.log(interval.low())), Math.abs(Math.log(interval.high())))) - 1
                 : Math.max(Math.abs(interval.low()), Math.abs(interval.high()));

@@ -25,6 +25,18 @@ public enum Outcome {
         return words;
     }
 
+    /** What holds of the other candidate of the pair. */
+    public Outcome mirrored() {
+        return switch (this) {
+            case BETTER_BY_MORE -> WORSE_BY_MORE;
+            case BETTER -> WORSE;
+            case NO_DIFFERENCE_THAT_MATTERS -> NO_DIFFERENCE_THAT_MATTERS;
+            case NOT_SETTLED -> NOT_SETTLED;
+            case WORSE -> BETTER;
+            case WORSE_BY_MORE -> BETTER_BY_MORE;
+        };
+    }
+
     public boolean isSettled() {
         return this != NOT_SETTLED;
     }

@@ -3,22 +3,28 @@ package kadrem.core.verdict;
 import java.util.List;
 import java.util.Optional;
 
+import kadrem.core.stats.Interval;
+import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Metric;
 
 /**
  * One pair of candidates on one metric. Estimate and interval are candidate divided by baseline for a metric compared as a
  * ratio, candidate minus baseline otherwise.
  *
+ * @param call name of the call of which the values are; empty for all calls together
  * @param deciding whether the metric decides, and p was adjusted together with all that decide
+ * @param anyTime whether the plan is adaptive, so that p and interval are those that are valid at any stop
  * @param margin the margin of the metric, on the scale of {@link Metric#scale()}
  * @param points the values of both in each round that both have
  * @param interval at the confidence asked for; empty where the rounds are too few for one
  * @param adjustedP p after Holm
+ * @param family number of comparisons that p was adjusted over
  */
-public record PairComparison(Metric metric, boolean deciding, String baseline, String candidate, double margin,
-        List<Point> points, double estimate, Optional<SignedRank.Interval> interval, double p, double adjustedP,
-        Outcome outcome) {
+public record PairComparison(Metric metric, String call, boolean deciding, boolean anyTime, String baseline,
+        String candidate, double margin, List<Point> points, double estimate, Optional<Interval> interval, double p,
+        double adjustedP, int family, Outcome outcome) {
 
     /** The values of one round. */
     public record Point(int round, double baseline, double candidate) {
@@ -26,6 +32,33 @@ public record PairComparison(Metric metric, boolean deciding, String baseline, S
 
     public int rounds() {
         return points.size();
+    }
+
+    /** The differences of the rounds: of logarithms for a metric compared as a ratio. */
+    public double[] differences() {
+        return points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
+                ? Math.log(point.candidate() / point.baseline())
+                : point.candidate() - point.baseline()).toArray();
+    }
+
+    /** The analysis that {@link #estimate}, {@link #interval} and {@link #p} are of. */
+    public LocationTest test() {
+        return test(differences(), anyTime);
+    }
+
+    static LocationTest test(double[] differences, boolean anyTime) {
+        double[] some = differences.length == 0 ? new double[]{0} : differences;
+        return anyTime ? SymmetryMartingale.of(some) : SignedRank.of(some);
+    }
+
+    /** A difference of {@link #differences()} on the scale of the estimate. */
+    public double shown(double difference) {
+        return metric.scale() == Metric.Scale.RATIO ? Math.exp(difference) : difference;
+    }
+
+    /** The margin on the scale of {@link #differences()}. */
+    public double zone() {
+        return metric.scale() == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
     }
 
     /** The value that means "no difference": 1 for a ratio, 0 for a difference. */

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
-import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.Interval;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
@@ -39,7 +39,7 @@ public final class Wording {
     }
 
     /** The interval in the words of {@link #change}: "31 % to 44 % lower", "2 % lower to 5 % higher", "2.1 to 2.8 times as high". */
-    public static String interval(Metric metric, SignedRank.Interval interval) {
+    public static String interval(Metric metric, Interval interval) {
         String low = change(metric, interval.low());
         String high = change(metric, interval.high());
         for (String direction : List.of(" lower", " higher", " times as high")) {
@@ -50,6 +50,21 @@ public final class Wording {
             }
         }
         return low.equals(high) ? low : low + " to " + high;
+    }
+
+    /** The change seen from the other candidate of the pair. */
+    static String mirroredChange(PairComparison pair) {
+        return change(pair.metric(), mirrored(pair.metric(), pair.estimate()));
+    }
+
+    /** The interval seen from the other candidate of the pair. */
+    static Interval mirrored(Metric metric, Interval interval) {
+        return new Interval(mirrored(metric, interval.high()), mirrored(metric, interval.low()),
+                interval.achievedConfidence());
+    }
+
+    private static double mirrored(Metric metric, double value) {
+        return metric.scale() == Metric.Scale.RATIO ? 1 / value : -value;
     }
 
     /** "p99 response time of Event loop is 38 % lower than of Thread pool (31 % to 44 % lower; 95.3 % interval, 7 rounds)". */
@@ -90,13 +105,18 @@ public final class Wording {
         if (pairs.isEmpty()) {
             return "Nothing measured yet that can be compared.";
         }
+        Comparison.Progress progress = comparison.progress();
+        String early = progress.isEarlyLook()
+                ? "In progress, " + progress.measured() + " of " + progress.planned() + " rounds: "
+                : "";
         Optional<String> leader = leader(study, pairs);
         if (leader.isPresent()) {
-            return name(study, leader.get()) + " leads on " + metric.id() + ": "
+            return early + name(study, leader.get()) + " leads on " + metric.id() + ": "
                     + detail(pairs, leader.get(), study.question().baseline());
         }
         long settled = pairs.stream().filter(pair -> pair.outcome().isSettled()).count();
-        return "No candidate leads on " + metric.id() + ": " + settled + " of " + pairs.size() + " pairs settled.";
+        return early + "No candidate leads on " + metric.id() + ": " + settled + " of " + pairs.size()
+                + " pairs settled.";
     }
 
     /** The candidate that is settled better than each other one, if there is one. */

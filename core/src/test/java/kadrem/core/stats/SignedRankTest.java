@@ -28,7 +28,7 @@ class SignedRankTest {
         assertThat(test.statistic()).isEqualTo(40);
         assertThat(test.p()).isCloseTo(0.0390625, within(1e-12));
         assertThat(test.estimate()).isCloseTo(0.460, within(5e-4));
-        SignedRank.Interval interval = test.interval(0.95).orElseThrow();
+        Interval interval = test.interval(0.95).orElseThrow();
         assertThat(interval.low()).isCloseTo(0.010, within(5e-4));
         assertThat(interval.high()).isCloseTo(0.786, within(5e-4));
         assertThat(interval.achievedConfidence()).isCloseTo(0.9609375, within(1e-12));
@@ -101,8 +101,8 @@ class SignedRankTest {
         SignedRank back = SignedRank.of(IntStream.range(0, d.length).mapToDouble(i -> -d[i]).toArray());
         assertThat(back.p()).isCloseTo(there.p(), within(1e-12));
         assertThat(back.estimate()).isCloseTo(-there.estimate(), within(1e-12));
-        SignedRank.Interval a = there.interval(0.95).orElseThrow();
-        SignedRank.Interval b = back.interval(0.95).orElseThrow();
+        Interval a = there.interval(0.95).orElseThrow();
+        Interval b = back.interval(0.95).orElseThrow();
         assertThat(b.low()).isCloseTo(-a.high(), within(1e-12));
         assertThat(b.high()).isCloseTo(-a.low(), within(1e-12));
     }

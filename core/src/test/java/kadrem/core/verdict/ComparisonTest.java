@@ -155,9 +155,9 @@ class ComparisonTest {
         assertThat(Wording.change(Metric.P99, 0.62)).isEqualTo("38 % lower");
         assertThat(Wording.change(Metric.P99, 2.6)).isEqualTo("2.60 times as high");
         assertThat(Wording.change(Metric.P99, 1.0001)).isEqualTo("the same");
-        assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.SignedRank.Interval(2.11, 2.8, 0.95)))
+        assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.Interval(2.11, 2.8, 0.95)))
                 .isEqualTo("2.11 to 2.80 times as high");
-        assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.SignedRank.Interval(0.56, 0.69, 0.95)))
+        assertThat(Wording.interval(Metric.P99, new kadrem.core.stats.Interval(0.56, 0.69, 0.95)))
                 .isEqualTo("31 % to 44 % lower");
     }
 

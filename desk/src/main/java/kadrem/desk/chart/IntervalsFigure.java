@@ -4,7 +4,7 @@ import java.awt.BasicStroke;
 import java.util.List;
 import java.util.Locale;
 
-import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.Interval;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
@@ -43,9 +43,9 @@ public final class IntervalsFigure {
             PairComparison pair = pairs.get(i);
             int row = pairs.size() - 1 - i;
             double estimate = percent(pair, pair.estimate());
-            double from = pair.interval().map(SignedRank.Interval::low).map(value -> percent(pair, value))
+            double from = pair.interval().map(Interval::low).map(value -> percent(pair, value))
                     .orElse(estimate);
-            double to = pair.interval().map(SignedRank.Interval::high).map(value -> percent(pair, value))
+            double to = pair.interval().map(Interval::high).map(value -> percent(pair, value))
                     .orElse(estimate);
             low = Math.min(low, Math.min(from, percent(pair, pair.marginLow())));
             high = Math.max(high, Math.max(to, percent(pair, pair.marginHigh())));

@@ -1,0 +1,15 @@
+package kadrem.core.stats;
+
+import java.util.Optional;
+
+/** What an analysis says of the place of differences: paired ones about their centre, two samples about their shift. */
+public interface LocationTest {
+    /** The Hodges–Lehmann estimate of the difference. */
+    double estimate();
+
+    /** Two-sided p of "there is no difference". */
+    double p();
+
+    /** An interval with at least the confidence asked for (0 to 1); empty where so few values have none. */
+    Optional<Interval> interval(double confidence);
+}

@@ -1,0 +1,187 @@
+package kadrem.core.verdict;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalInt;
+
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Question;
+import kadrem.core.study.Study;
+
+/**
+ * Which candidate to choose, as far as it was shown.
+ * <p>
+ * Candidates that miss a requirement are out. Of those that meet all, one is preferred to another if it is settled better on
+ * a deciding metric and on none settled worse; where each is settled better on something, the weights decide, if the same one
+ * comes first in {@value #CERTAIN} of the resampled rounds. Two that are settled not to differ in any way that matters are
+ * alike. The rest is open.
+ *
+ * @param requirements for each requirement and candidate
+ * @param chosen the candidate recommended, or those of which either will do
+ * @param qualified the candidates that meet all requirements
+ * @param preference among the qualified; empty for fewer than two
+ * @param notShown sentences on what was not shown, with what it would take
+ * @param paragraph the recommendation in words
+ */
+public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> requirements, List<String> chosen,
+        List<String> qualified, Optional<Preference> preference, List<Preference.Place> ranking, List<String> notShown,
+        String paragraph) {
+    /** The share of resampled rounds from which weights decide. Common practice, no source. */
+    static final double CERTAIN = 0.95;
+
+    /** What can be said. */
+    public enum Kind {
+        RECOMMENDED("recommended"), EITHER("either-will-do"), NONE_MEETS("none-can-be-recommended"), OPEN(
+                "not-settled"), NOTHING("nothing-to-compare");
+
+        private final String id;
+
+        Kind(String id) {
+            this.id = id;
+        }
+
+        /** The word used in files. */
+        public String id() {
+            return id;
+        }
+    }
+
+    /** How one candidate stands to another over the deciding metrics. */
+    enum Relation {
+        PREFERRED, LESS, ALIKE, OPEN
+    }
+
+    /**
+     * The verdict.
+     *
+     * @param weights for each of {@link Preference#criteria(Study)}; those of the study where empty
+     */
+    public static Verdict of(Comparison comparison, Optional<NoiseFloor> floor, long seed) {
+        Study study = comparison.study();
+        List<String> ids = study.candidates().stream().map(Candidate::id).toList();
+        var requirements = new ArrayList<RequirementResult>();
+        study.question().requirements().forEach(one -> ids.forEach(id -> requirements.add(RequirementResult.of(one, id,
+                List.copyOf(comparison.values(one.metric(), id).values())))));
+        List<String> out = withAnswer(ids, requirements, RequirementResult.Answer.MISSED);
+        List<String> unknown = withAnswer(ids, requirements, RequirementResult.Answer.NOT_SHOWN);
+        List<String> qualified = ids.stream().filter(id -> !out.contains(id) && !unknown.contains(id))
+                .filter(id -> !comparison.entered().getOrDefault(id, Map.of()).isEmpty()).toList();
+        Optional<Preference> preference = Preference.of(comparison, qualified, seed);
+        List<Preference.Place> ranking = preference.map(one -> one.rank(one.ownWeights())).orElse(List.of());
+        List<String> notShown = notShown(comparison, floor, requirements, ids);
+        Kind kind;
+        List<String> chosen = List.of();
+        if (comparison.entered().values().stream().allMatch(Map::isEmpty)) {
+            kind = Kind.NOTHING;
+        } else if (out.size() == ids.size()) {
+            kind = Kind.NONE_MEETS;
+        } else if (comparison.progress().isEarlyLook() || qualified.isEmpty()) {
+            kind = Kind.OPEN;
+        } else if (qualified.size() == 1) {
+            // the only one that meets all; one that may yet meet them could be better
+            kind = unknown.isEmpty() ? Kind.RECOMMENDED : Kind.OPEN;
+            chosen = kind == Kind.RECOMMENDED ? qualified : List.of();
+        } else {
+            chosen = unknown.isEmpty() ? best(comparison, qualified, ranking) : List.of();
+            kind = chosen.isEmpty() ? Kind.OPEN : chosen.size() == 1 ? Kind.RECOMMENDED : Kind.EITHER;
+        }
+        var made = new Verdict(comparison, kind, List.copyOf(requirements), chosen, qualified, preference, ranking,
+                notShown, "");
+        return new Verdict(comparison, kind, made.requirements, chosen, qualified, preference, ranking, notShown,
+                VerdictWording.paragraph(made));
+    }
+
+    private static List<String> withAnswer(List<String> ids, List<RequirementResult> results,
+            RequirementResult.Answer answer) {
+        return ids.stream().filter(id -> results.stream()
+                .anyMatch(one -> one.candidate().equals(id) && one.answer() == answer)).toList();
+    }
+
+    /** The candidates that are preferred to or like every other qualified one; empty where that is open. */
+    private static List<String> best(Comparison comparison, List<String> qualified, List<Preference.Place> ranking) {
+        return qualified.stream().filter(id -> qualified.stream().filter(other -> !other.equals(id)).allMatch(other -> {
+            Relation relation = relation(comparison, id, other, ranking);
+            return relation == Relation.PREFERRED || relation == Relation.ALIKE;
+        })).toList();
+    }
+
+    static Relation relation(Comparison comparison, String one, String other, List<Preference.Place> ranking) {
+        boolean better = false;
+        boolean worse = false;
+        boolean open = false;
+        for (Question.Decider decider : comparison.study().question().deciders()) {
+            Optional<PairComparison> pair = comparison.on(decider.metric(), one, other);
+            Optional<String> winner = pair.flatMap(Wording::winner);
+            better |= winner.filter(one::equals).isPresent();
+            worse |= winner.filter(other::equals).isPresent();
+            open |= pair.isEmpty() || pair.get().outcome() == Outcome.NOT_SETTLED;
+        }
+        if (better && !worse) {
+            return Relation.PREFERRED;
+        }
+        if (worse && !better) {
+            return Relation.LESS;
+        }
+        Optional<Preference.Place> first = ranking.stream().findFirst()
+                .filter(place -> place.shareOfResamples() >= CERTAIN);
+        boolean factors = !comparison.study().question().factors().isEmpty();
+        if (first.isPresent() && (better || factors && !open)) {
+            // a trade, or alike in what was measured: what is preferred is a matter of weights
+            return first.get().candidate().equals(one)
+                    ? Relation.PREFERRED
+                    : first.get().candidate().equals(other) ? Relation.LESS : Relation.OPEN;
+        }
+        return better || open ? Relation.OPEN : Relation.ALIKE;
+    }
+
+    /** Requirements, pairs and factors of which nothing can be said yet, each with what it would take. */
+    private static List<String> notShown(Comparison comparison, Optional<NoiseFloor> floor,
+            List<RequirementResult> requirements, List<String> ids) {
+        Study study = comparison.study();
+        var sentences = new ArrayList<String>();
+        for (RequirementResult one : requirements) {
+            if (one.answer() == RequirementResult.Answer.NOT_SHOWN) {
+                sentences.add("Whether " + name(study, one.candidate()) + " meets "
+                        + RequirementResult.words(one.requirement())
+                        + " was " + one.sentence() + ".");
+            }
+        }
+        Map<Metric, Planning> plans = new LinkedHashMap<>();
+        for (PairComparison pair : comparison.pairs()) {
+            if (pair.deciding() && pair.outcome() == Outcome.NOT_SETTLED) {
+                Planning plan = plans.computeIfAbsent(pair.metric(),
+                        metric -> Planning.of(study, metric, comparison, floor));
+                sentences.add("Whether " + name(study, pair.candidate()) + " and " + name(study, pair.baseline())
+                        + " differ in " + pair.metric().label() + " is not settled; " + takes(plan.roundsFor(pair))
+                        + ".");
+            }
+        }
+        for (Question.Decider decider : study.question().deciders()) {
+            if (comparison.on(decider.metric()).isEmpty() && !comparison.pairs().isEmpty()) {
+                sentences.add("No two runs of a round have a figure of " + decider.metric().label() + ".");
+            }
+        }
+        study.question().factors().forEach(factor -> {
+            List<String> missing = ids.stream().filter(id -> !factor.scores().containsKey(id))
+                    .map(id -> name(study, id)).toList();
+            if (!missing.isEmpty()) {
+                sentences.add("The " + factor.name() + " of " + String.join(", ", missing) + " was not judged.");
+            }
+        });
+        return List.copyOf(sentences);
+    }
+
+    private static String takes(OptionalInt rounds) {
+        return rounds.isPresent()
+                ? "about " + rounds.getAsInt() + " rounds in all would probably settle it"
+                : "more than " + Planning.MOST_ROUNDS + " rounds would be needed, or a wider margin";
+    }
+
+    private static String name(Study study, String id) {
+        return study.candidate(id).map(Candidate::name).orElse(id);
+    }
+}
