@@ -1,58 +1,139 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.study.Metric;
+import kadrem.core.study.Written;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.ValueComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.files.compare.ComparisonJson;
-import kadrem.files.run.RunFolders;
+import kadrem.files.compare.Distributions;
+import kadrem.files.compare.ValueFiles;
 import kadrem.files.study.StudyException;
-import kadrem.files.study.StudyFile;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
-/** {@code kadrem compare STUDY}. */
-@Command(name = "compare", mixinStandardHelpOptions = true, description = "Compares the candidates over the rounds measured so far.")
+/** {@code kadrem compare STUDY}, or of figures measured elsewhere {@code kadrem compare FILE.csv --baseline A}. */
+@Command(name = "compare", mixinStandardHelpOptions = true, description = "Compares the candidates over the rounds measured so far;"
+        + " or figures that were measured elsewhere, in CSV files with the columns candidate,round,value (an empty round means"
+        + " unpaired) or in HdrHistogram logs named CANDIDATE-ROUND.hlog.")
 final class CompareCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
-    @Parameters(paramLabel = "STUDY", description = "folder of the study")
-    private Path folder;
+    @Parameters(paramLabel = "STUDY|FILE", arity = "1..*", description = "folder of the study, or files with figures")
+    private List<Path> paths;
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
     private Main.Format format;
+    @Option(names = "--baseline", paramLabel = "CANDIDATE", description = "of files: the candidate that the others are compared with"
+            + " (the first if not given)")
+    private Optional<String> baseline;
+    @Option(names = "--figure", paramLabel = "p50|p95|p99|mean", description = "of files with single latencies: the figure by which"
+            + " runs are compared")
+    private Optional<String> figure;
+    @Option(names = "--margin", paramLabel = "SHARE", defaultValue = "0.05", description = "of files: the smallest difference that"
+            + " matters (default ${DEFAULT-VALUE})")
+    private double margin;
+    @Option(names = "--significance", paramLabel = "SHARE", defaultValue = "0.05", description = "of files: the accepted"
+            + " probability of settling what is not there (default ${DEFAULT-VALUE})")
+    private double significance;
+    @Option(names = "--higher-is-better", description = "of files: higher values are better")
+    private boolean higherIsBetter;
 
     CompareCommand() {
         spec = CommandSpec.create();
-        folder = Path.of(".");
+        paths = List.of();
         format = Main.Format.text;
+        baseline = Optional.empty();
+        figure = Optional.empty();
     }
 
     @Override
-    public Integer call() throws StudyException {
+    public Integer call() throws StudyException, Main.BadInput, IOException {
+        if (paths.stream().allMatch(ValueFiles::isOne)) {
+            return compareFiles();
+        }
+        if (paths.size() > 1) {
+            throw new Main.BadInput("Give one study, or files that end in .csv or .hlog.");
+        }
         PrintWriter out = spec.commandLine().getOut();
         PrintWriter err = spec.commandLine().getErr();
-        StudyFile file = StudyFile.read(folder);
-        file.warnings().forEach(warning -> err.println("note: " + warning));
-        RunFolders.Found found = new RunFolders(file.folder()).find();
-        found.unreadable().forEach(sentence -> err.println("note: " + sentence));
-        Comparison comparison = Comparison.of(file.study(), found.runs());
+        Compared compared = Compared.read(paths.getFirst(), err);
+        Comparison comparison = compared.verdict().comparison();
         if (format == Main.Format.json) {
-            out.println(ComparisonJson.write(comparison));
+            out.println(ComparisonJson.write(compared.verdict(), compared.floor(),
+                    Distributions.read(compared.folder(), comparison).differences(comparison.study())));
         } else {
             out.print(text(comparison));
         }
         out.flush();
         return 0;
+    }
+
+    private int compareFiles() throws Main.BadInput {
+        Optional<Metric> by = figure.flatMap(Metric::byId);
+        if (figure.isPresent() && by.filter(Comparison.OF_CALLS::contains).isEmpty()) {
+            throw new Main.BadInput("--figure is \"" + figure.get() + "\". Use p50, p95, p99 or mean.");
+        }
+        if (!(margin >= 0 && margin <= 10 && significance > 0 && significance < 0.5)) {
+            throw new Main.BadInput("Use shares such as --margin 0.05 and --significance 0.05.");
+        }
+        PrintWriter out = spec.commandLine().getOut();
+        ValueComparison comparison;
+        try {
+            List<ValueComparison.Value> values = ValueFiles.read(paths, by);
+            comparison = ValueComparison.of(values, new ValueComparison.Asked(
+                    baseline.orElse(values.isEmpty() ? "" : values.getFirst().candidate()), margin, significance,
+                    higherIsBetter));
+        } catch (ValueFiles.Unusable | IllegalArgumentException cause) {
+            throw new Main.BadInput("These figures cannot be compared: " + cause.getMessage());
+        }
+        out.print(format == Main.Format.json
+                ? ComparisonJson.write(comparison) + System.lineSeparator()
+                : text(comparison));
+        out.flush();
+        return 0;
+    }
+
+    private static String text(ValueComparison comparison) {
+        var rows = new ArrayList<List<String>>();
+        rows.add(List.of("candidate", "baseline", "runs", "change", "interval", "conf.", "p", "adj. p", "outcome"));
+        // shares and times are worded by their scale alone
+        Metric wording = comparison.scale() == Metric.Scale.RATIO ? Metric.MEAN : Metric.ERROR_SHARE;
+        for (ValueComparison.Pair pair : comparison.pairs()) {
+            rows.add(List.of(pair.candidate(), pair.baseline(),
+                    pair.paired()
+                            ? pair.values().getFirst().size() + " paired"
+                            : pair.values().getLast().size() + " and " + pair.values().getFirst().size(),
+                    comparison.scale() == Metric.Scale.RATIO
+                            ? Wording.change(wording, pair.estimate())
+                            : Written.significant(pair.estimate()),
+                    pair.interval().map(i -> comparison.scale() == Metric.Scale.RATIO
+                            ? Wording.interval(wording, i)
+                            : Written.significant(i.low()) + " to " + Written.significant(i.high()))
+                            .orElse("too few runs"),
+                    pair.interval().map(i -> String.format(Locale.ROOT, "%.1f %%", i.achievedConfidence() * 100))
+                            .orElse("-"),
+                    probability(pair.p()), probability(pair.adjustedP()), pair.outcome().words()));
+        }
+        boolean unpaired = comparison.pairs().stream().anyMatch(pair -> !pair.paired());
+        return Texts.table(rows, List.of(false, false, false, true, false, true, true, true, false))
+                + "\nchange, interval: candidate against baseline. p is the exact "
+                + (unpaired
+                        ? "Mann-Whitney p of unpaired values, which need more runs than paired ones"
+                        : "signed-rank p")
+                + "; adj. p is Holm's.\n";
     }
 
     private static String text(Comparison comparison) {

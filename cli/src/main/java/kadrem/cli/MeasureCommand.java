@@ -49,7 +49,7 @@ final class MeasureCommand implements Callable<Integer> {
             throw new Main.BadInput("--rounds must be at least 1.");
         }
         int lastRound = rounds.map(more -> Campaign.firstOpenRound(study, store.runs()) + more - 1)
-                .orElse(study.plan().rounds());
+                .orElse(study.plan().most());
         return measuring.upTo(lastRound);
     }
 }

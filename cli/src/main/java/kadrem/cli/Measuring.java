@@ -117,7 +117,7 @@ final class Measuring {
         }
     }
 
-    private static int run(Campaign campaign, int lastRound) {
+    private int run(Campaign campaign, int lastRound) {
         var done = new CountDownLatch(1);
         var atExit = new Thread(() -> {
             campaign.stop();
@@ -130,6 +130,9 @@ final class Measuring {
         Runtime.getRuntime().addShutdownHook(atExit);
         try {
             List<RunRecord> made = campaign.run(lastRound);
+            if (campaign.isSettled()) {
+                out.println("Every deciding pair is settled, so that no further round is needed.");
+            }
             if (made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED)) {
                 return Main.STOPPED;
             }

@@ -57,6 +57,11 @@ public final class StudyCheck {
                 error(path + ".margin", "is " + decider.margin(), "Use a share such as 5%.");
             }
         }
+        question.factors().forEach(factor -> factor.scores().keySet().stream()
+                .filter(id -> study.candidate(id).isEmpty())
+                .forEach(id -> problems.add(Problem.warning("question.judge",
+                        "judges \"" + id + "\", which is not the id of a candidate",
+                        "Use one of: " + candidateIds() + "."))));
         if (question.deciders().isEmpty()) {
             error("question.decide", "is empty", "Name at least one metric that decides, such as p99.");
         }
@@ -440,9 +445,10 @@ public final class StudyCheck {
                     "Each takes processor time from the other; use in-turn, or put them on separate hosts."));
         }
         range("plan.rounds", study.plan().rounds(), 1, 1000);
+        study.plan().adaptive().ifPresent(most -> range("plan.adaptive.atMost", most, 1, 1000));
         int comparisons = study.pairs().size() * study.question().deciders().size();
         int needed = Rounds.neededToSettle(comparisons, study.question().significance());
-        if (comparisons > 0 && study.plan().rounds() < needed) {
+        if (comparisons > 0 && !study.plan().isAdaptive() && study.plan().rounds() < needed) {
             problems.add(Problem.warning("plan.rounds",
                     "is " + study.plan().rounds() + ", which cannot settle anything: " + comparisons
                             + " comparisons at a significance of " + study.question().significance() + " need "

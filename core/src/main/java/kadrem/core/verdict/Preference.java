@@ -51,12 +51,13 @@ public final class Preference {
             int[] drawn = random.ints(rounds, 0, rounds).toArray();
             resampled[i] = means(logs, drawn);
         }
-        shareOfWeights = new double[candidates.size()];
+        var firsts = new int[candidates.size()];
         for (int i = 0; i < WEIGHTS; i++) {
             // exponentials, made to add up to 1, are even over all weights
             double[] weights = random.doubles(criteria.size()).map(u -> -Math.log(1 - u)).toArray();
-            shareOfWeights[first(means, weights)] += 1.0 / WEIGHTS;
+            firsts[first(means, weights)]++;
         }
+        shareOfWeights = Arrays.stream(firsts).mapToDouble(count -> (double) count / WEIGHTS).toArray();
     }
 
     private static double[][] means(double[][][] logs, int[] rounds) {

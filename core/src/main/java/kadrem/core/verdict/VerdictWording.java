@@ -102,8 +102,10 @@ final class VerdictWording {
     }
 
     private static Optional<String> ranking(Verdict verdict) {
-        return verdict.ranking().stream().findFirst().map(first -> String.format(Locale.ROOT,
-                "By the weights given %s comes first in %s of the resampled rounds, and at %s of all possible weights.",
+        boolean several = verdict.preference().filter(one -> one.criteria().size() > 1).isPresent();
+        return verdict.ranking().stream().findFirst().map(first -> String.format(Locale.ROOT, several
+                ? "By the weights given %s comes first in %s of the resampled rounds, and at %s of all possible weights."
+                : "%s comes first in %s of the resampled rounds.",
                 name(verdict.comparison().study(), first.candidate()), percent(first.shareOfResamples()),
                 percent(first.shareOfWeights())));
     }

@@ -112,11 +112,12 @@ public final class Wording {
         Optional<String> leader = leader(study, pairs);
         if (leader.isPresent()) {
             return early + name(study, leader.get()) + " leads on " + metric.id() + ": "
-                    + detail(pairs, leader.get(), study.question().baseline());
+                    + detail(pairs, leader.get(), study.question().baseline(), progress.isEarlyLook());
         }
         long settled = pairs.stream().filter(pair -> pair.outcome().isSettled()).count();
-        return early + "No candidate leads on " + metric.id() + ": " + settled + " of " + pairs.size()
-                + " pairs settled.";
+        return early + "No candidate leads on " + metric.id() + ": " + (progress.isEarlyLook()
+                ? "nothing is settled before the plan is through."
+                : settled + " of " + pairs.size() + " pairs settled.");
     }
 
     /** The candidate that is settled better than each other one, if there is one. */
@@ -136,14 +137,15 @@ public final class Wording {
         };
     }
 
-    private static String detail(List<PairComparison> pairs, String leader, String baseline) {
+    private static String detail(List<PairComparison> pairs, String leader, String baseline, boolean early) {
         PairComparison shown = pairs.stream().filter(pair -> pair.candidate().equals(leader))
                 .max(Comparator.comparing(pair -> pair.baseline().equals(baseline))).orElse(null);
         if (shown == null || shown.interval().isEmpty()) {
-            return "better than every other candidate, settled.";
+            return "better than every other candidate, " + (early ? "so far." : "settled.");
         }
         return change(shown.metric(), shown.estimate()) + " against the baseline ("
-                + interval(shown.metric(), shown.interval().get()) + "), settled against all.";
+                + interval(shown.metric(), shown.interval().get()) + "), "
+                + (early ? "ahead of all so far." : "settled against all.");
     }
 
     private static String name(Study study, String id) {

@@ -188,7 +188,7 @@ final class LoadReader {
         });
     }
 
-    /** {@code soundness}: limits by rule, and unsound runs that were taken in by hand. */
+    /** {@code soundness}: limits by rule, unsound runs that were taken in and rounds that were left out by hand. */
     static Judgement judgement(Fields fields) {
         Map<SoundnessRule, Double> limits = new EnumMap<>(SoundnessRule.class);
         fields.optionalGroup("limits").ifPresent(group -> {
@@ -208,7 +208,13 @@ final class LoadReader {
             group.warnOfUnknown();
             return one;
         }).toList();
+        List<Judgement.LeftOutRound> leftOut = fields.groups("leftOut").stream().map(group -> {
+            var one = new Judgement.LeftOutRound(group.smallInteger("round", Optional.empty(), "3"),
+                    group.text("reason", "the backup ran in it"));
+            group.warnOfUnknown();
+            return one;
+        }).toList();
         fields.warnOfUnknown();
-        return new Judgement(limits, takenIn);
+        return new Judgement(limits, takenIn, leftOut);
     }
 }

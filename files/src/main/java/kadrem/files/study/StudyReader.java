@@ -7,6 +7,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
@@ -49,7 +50,7 @@ final class StudyReader {
         Wire wire = fields.optionalGroup("wire").map(group -> wire(group, Wire.USUAL)).orElse(Wire.USUAL);
         List<Candidate> candidates = fields.groups("candidates").stream().map(group -> candidate(group, common, wire))
                 .toList();
-        Question question = question(fields.group("question", "(a group with text and decide)"), candidates);
+        Question question = QuestionReader.read(fields.group("question", "(a group with text and decide)"), candidates);
         Workload workload = workload(fields.group("workload", "(a group with visits)"));
         LoadProfile load = LoadReader.read(fields.group("load", "(a group with model, measured and more)"));
         Plan plan = plan(fields.optionalGroup("plan"));
@@ -71,28 +72,6 @@ final class StudyReader {
     /** The defaults of calls in the study read last. */
     CallDefaults defaults() {
         return defaults;
-    }
-
-    private Question question(Fields fields, List<Candidate> candidates) {
-        String text = fields.text("text", "Which implementation do we run next season?");
-        String baseline = fields.optional("baseline")
-                .orElseGet(() -> candidates.isEmpty() ? "" : candidates.getFirst().id());
-        double significance = fields.share("significance", Optional.of(0.05), "0.05");
-        var deciders = new ArrayList<Question.Decider>();
-        for (Fields decide : fields.groups("decide")) {
-            String id = decide.text("metric", "p99");
-            Optional<Metric> metric = Metric.byId(id);
-            double margin = decide.share("margin", Optional.of(0.05), "5%");
-            if (metric.isEmpty() && !id.isEmpty()) {
-                decide.error("metric", "is \"" + id + "\"", "Use one of: "
-                        + String.join(", ", java.util.Arrays.stream(Metric.values()).map(Metric::id).toList()) + ".");
-            }
-            metric.ifPresent(known -> deciders.add(new Question.Decider(known, margin)));
-            decide.warnOfUnknown();
-        }
-        List<Requirement> requirements = LoadReader.requirements(fields);
-        fields.warnOfUnknown();
-        return new Question(text, baseline, significance, deciders, requirements);
     }
 
     private Candidate candidate(Fields fields, SignIn common, Wire usual) {
@@ -277,12 +256,22 @@ final class StudyReader {
         return order.equals("together");
     }
 
+    /** {@code adaptive: {atMost: 30}}: rounds are added until all deciding pairs are settled. */
+    private static OptionalInt adaptive(Fields fields) {
+        return fields.optionalGroup("adaptive").map(group -> {
+            int most = group.smallInteger("atMost", Optional.empty(), "30");
+            group.warnOfUnknown();
+            return OptionalInt.of(most);
+        }).orElse(OptionalInt.empty());
+    }
+
     private Plan plan(Optional<Fields> group) {
         return group.map(fields -> {
             var plan = new Plan(fields.smallInteger("rounds", Optional.of(7L), "7"),
                     fields.integer("seed", Optional.of(1L), "1"),
                     fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"),
-                    fields.duration("idle", Optional.of(Plan.USUAL_IDLE), "5s"), together(fields));
+                    fields.duration("idle", Optional.of(Plan.USUAL_IDLE), "5s"), together(fields),
+                    adaptive(fields));
             fields.warnOfUnknown();
             return plan;
         }).orElse(new Plan(7, 1, Duration.ofSeconds(1), Plan.USUAL_IDLE, false));

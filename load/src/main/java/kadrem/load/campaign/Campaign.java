@@ -38,6 +38,8 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.PairComparison;
 import kadrem.core.study.Written;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -242,8 +244,23 @@ public final class Campaign {
         return List.copyOf(made);
     }
 
-    /** What is still to be made and was not tried in this campaign. */
+    /** Whether an adaptive plan has come to its end: every deciding pair is settled, by a test that is valid at any stop. */
+    public boolean isSettled() {
+        return study.plan().isAdaptive() && isSettled(study, store.runs());
+    }
+
+    private static boolean isSettled(Study study, List<RunRecord> runs) {
+        List<PairComparison> deciding = Comparison.of(study, runs).pairs().stream().filter(PairComparison::deciding)
+                .toList();
+        return deciding.size() == study.pairs().size() * study.question().deciders().size()
+                && deciding.stream().allMatch(pair -> pair.outcome().isSettled());
+    }
+
+    /** What is still to be made and was not tried in this campaign; nothing where an adaptive plan has come to its end. */
     private List<Task> untried(Set<Task> tried) {
+        if (isSettled()) {
+            return List.of();
+        }
         return remaining(study, store.runs(), last).stream().filter(task -> !tried.contains(task)).toList();
     }
 

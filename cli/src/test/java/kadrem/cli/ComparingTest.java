@@ -1,0 +1,188 @@
+package kadrem.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.io.IOException;
+import java.io.PrintStream;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.stream.StreamSupport;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.networknt.schema.JsonSchemaFactory;
+import com.networknt.schema.SpecVersion;
+import org.HdrHistogram.Histogram;
+import org.HdrHistogram.HistogramLogWriter;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import picocli.CommandLine;
+
+/** Comparisons typed at the command line: of figures measured elsewhere, and of the demo study with its verdict. */
+class ComparingTest {
+    private static final Path HOME = Path.of("..");
+
+    @TempDir
+    private Path folder;
+    private final StringWriter out = new StringWriter();
+    private final StringWriter err = new StringWriter();
+
+    private int kadrem(String... arguments) {
+        CommandLine line = Main.commandLine();
+        line.setOut(new PrintWriter(out, true));
+        line.setErr(new PrintWriter(err, true));
+        return line.execute(arguments);
+    }
+
+    private JsonNode json(String schema) throws IOException {
+        JsonNode read = new ObjectMapper().readTree(out.toString());
+        assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012)
+                .getSchema(Files.readString(HOME.resolve("docs/schemas/" + schema + ".schema.json"))).validate(read))
+                .isEmpty();
+        return read;
+    }
+
+    private String file(String name, String text) throws IOException {
+        return Files.writeString(folder.resolve(name), text).toString();
+    }
+
+    /**
+     * Hollander and Wolfe 1973, page 29, the depression scores as plain differences: y is negative nowhere, so that ratios are
+     * taken; V, p and the achieved confidence are those of the differences of logarithms, by R 4.2.2:
+     * wilcox.test(log(y), log(x), paired = TRUE, conf.int = TRUE).
+     */
+    @Test
+    void pairedFiguresFromAFile() throws Exception {
+        String csv = file("scores.csv", """
+                candidate,round,value
+                before,1,1.83
+                after,1,0.878
+                before,2,0.50
+                after,2,0.647
+                before,3,1.62
+                after,3,0.598
+                before,4,2.48
+                after,4,2.05
+                before,5,1.68
+                after,5,1.06
+                before,6,1.88
+                after,6,1.29
+                before,7,1.55
+                after,7,1.06
+                before,8,3.06
+                after,8,3.14
+                before,9,1.30
+                after,9,1.29
+                """);
+        assertThat(kadrem("compare", csv, "--baseline", "before", "--format", "json")).isZero();
+        JsonNode pair = json("values").path("comparisons").path(0);
+        assertThat(pair.path("paired").asBoolean()).isTrue();
+        assertThat(pair.path("baselineRuns").asInt()).isEqualTo(9);
+        assertThat(pair.path("p").asDouble()).isCloseTo(0.0546875, within(1e-12));
+        assertThat(pair.path("estimate").asDouble()).isCloseTo(0.7221865267, within(1e-9));
+        assertThat(pair.path("low").asDouble()).isCloseTo(0.5032792387, within(1e-9));
+        assertThat(pair.path("high").asDouble()).isCloseTo(1.0090839296, within(1e-9));
+        assertThat(pair.path("achievedConfidence").asDouble()).isCloseTo(0.9609375, within(1e-9));
+        assertThat(pair.path("outcome").asText()).isEqualTo("not-settled");
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("compare", csv)).isZero();
+        assertThat(out.toString()).contains("9 paired").contains("28 % lower").contains("not settled")
+                .contains("signed-rank");
+    }
+
+    /** Hollander and Wolfe 1973, page 69: p by R 4.2.2, wilcox.test(x, y); ranks are the same for logarithms. */
+    @Test
+    void figuresWithoutRoundsAreComparedUnpaired() throws Exception {
+        var rows = new StringBuilder("candidate,round,value\r\n");
+        for (String value : "1.15 0.88 0.90 0.74 1.21".split(" ")) {
+            rows.append("early,,").append(value).append("\r\n");
+        }
+        for (String value : "0.80 0.83 1.89 1.04 1.45 1.38 1.91 1.64 0.73 1.46".split(" ")) {
+            rows.append("term,,").append(value).append("\r\n");
+        }
+        assertThat(kadrem("compare", file("permeability.csv", rows.toString()), "--format", "json")).isZero();
+        JsonNode pair = json("values").path("comparisons").path(0);
+        assertThat(pair.path("paired").asBoolean()).isFalse();
+        assertThat(pair.path("p").asDouble()).isCloseTo(0.2544122544, within(1e-9));
+        assertThat(pair.path("cliffsDelta").asDouble()).isCloseTo(0.4, within(1e-9));
+    }
+
+    @Test
+    void singleLatenciesAndLatencyLogsAreRunsByOneOfTheirFigures() throws Exception {
+        var rows = new StringBuilder("candidate,round,value\n");
+        for (int round = 1; round <= 6; round++) {
+            for (int call = 1; call <= 100; call++) {
+                rows.append("a,").append(round).append(',').append(call).append('\n');
+                rows.append("b,").append(round).append(',').append(call * 2).append('\n');
+            }
+            for (String candidate : new String[]{"x", "y"}) {
+                var histogram = new Histogram(3);
+                for (int call = 1; call <= 100; call++) {
+                    histogram.recordValue(call * (candidate.equals("x") ? 10_000L : 5_000L));
+                }
+                try (var log = new PrintStream(folder.resolve(candidate + "-" + round + ".hlog").toFile())) {
+                    new HistogramLogWriter(log).outputIntervalHistogram(histogram);
+                }
+            }
+        }
+        String raw = file("raw.csv", rows.toString());
+        assertThat(kadrem("compare", raw)).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("--figure p99");
+        assertThat(kadrem("compare", raw, "--figure", "p99", "--format", "json")).isZero();
+        assertThat(json("values").path("comparisons").path(0).path("estimate").asDouble()).isCloseTo(2, within(1e-9));
+        out.getBuffer().setLength(0);
+        String[] logs = new String[16];
+        logs[0] = "compare";
+        for (int i = 0; i < 12; i++) {
+            logs[i + 1] = folder.resolve((i < 6 ? "x-" : "y-") + (i % 6 + 1) + ".hlog").toString();
+        }
+        logs[13] = "--figure=p50";
+        logs[14] = "--baseline=x";
+        logs[15] = "--format=json";
+        assertThat(kadrem(logs)).isZero();
+        JsonNode pair = json("values").path("comparisons").path(0);
+        assertThat(pair.path("estimate").asDouble()).isCloseTo(0.5, within(0.002));
+        assertThat(pair.path("p").asDouble()).isCloseTo(0.03125, within(1e-9));
+    }
+
+    @Test
+    void figuresThatCannotBeComparedAreToldWithThePlaceAndTheMend() throws Exception {
+        assertThat(kadrem("compare", folder.resolve("none.csv").toString())).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("head.csv", "name,value\na,1\n"))).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("text.csv", "candidate,round,value\na,1,ten\n"))).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("one.csv", "candidate,round,value\na,1,10\n"))).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("apart.csv", "candidate,round,value\na,1,10\nb,2,10\n")))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("base.csv", "candidate,round,value\na,1,10\nb,1,10\n"), "--baseline", "c"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("p.csv", "candidate,round,value\na,1,10\nb,1,10\n"), "--figure", "p98"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("bad.hlog", "not a log\n"), "--figure", "p50")).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("there is no file").contains("candidate,round,value in its first line")
+                .contains("record 1: the value is \"ten\"").contains("it takes two or more")
+                .contains("no round in common").contains("no candidate \"c\", but a, b")
+                .contains("Use p50, p95, p99 or mean");
+        assertThat(out.toString()).isEmpty();
+    }
+
+    @Test
+    void theDemoStudyAsJsonCarriesEverythingThatIsSeen() throws Exception {
+        Path demo = HOME.resolve("demo/harbour-berths");
+        assertThat(kadrem("compare", demo.toString(), "--format", "json")).isZero();
+        JsonNode root = json("comparison");
+        assertThat(root.path("verdict").path("kind").asText()).isEqualTo("recommended");
+        assertThat(root.path("together")).hasSize(8);
+        assertThat(root.path("byCall")).hasSize(4 * 4 * 3);
+        assertThat(root.path("quantileDifferences")).hasSize(3);
+        assertThat(StreamSupport.stream(root.path("comparisons").spliterator(), false)
+                .map(pair -> pair.path("secondOpinions").path("bootstrap").path("low").asDouble()))
+                .hasSize(24).allMatch(Double::isFinite);
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("verdict", demo.toString())).isZero();
+        assertThat(out.toString()).contains("is recommended.").contains("Not shown:")
+                .contains("would probably settle it");
+    }
+}
