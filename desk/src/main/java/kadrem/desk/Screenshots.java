@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
+import java.util.Collections;
 import java.util.List;
 import java.util.Locale;
 import java.util.Queue;
@@ -16,6 +17,7 @@ import javafx.application.Platform;
 import javafx.embed.swing.SwingFXUtils;
 import javafx.scene.Scene;
 import javafx.util.Duration;
+import kadrem.desk.compare.CompareStation;
 import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.frame.Frame;
 
@@ -23,6 +25,7 @@ import kadrem.desk.frame.Frame;
 final class Screenshots {
     /** Long enough for the layout passes and the background reading that a station starts when it is shown. */
     private static final Duration SETTLE = Duration.millis(1500);
+    private static final int READING_PAUSES = 4;
 
     private final Frame frame;
     private final Session session;
@@ -42,6 +45,22 @@ final class Screenshots {
         for (Station station : stations) {
             steps.add(() -> frame.go(station));
             steps.add(() -> write(station.name().toLowerCase(Locale.ROOT)));
+            if (station instanceof CompareStation compare) {
+                for (CompareStation.Side side : CompareStation.Side.values()) {
+                    if (side != CompareStation.Side.PAIRS) {
+                        steps.add(() -> compare.look(side));
+                        if (side == CompareStation.Side.DISTRIBUTION) {
+                            // it reads the latencies of all runs
+                            steps.addAll(Collections.nCopies(READING_PAUSES, () -> {
+                            }));
+                        }
+                        steps.add(() -> write("compare-" + side.name().toLowerCase(Locale.ROOT)));
+                    }
+                }
+                steps.add(() -> compare.look(CompareStation.Side.PAIRS));
+                steps.add(frame::why);
+                steps.add(() -> write("why"));
+            }
             if (station instanceof ExamineStation examine) {
                 for (ExamineStation.Side side : ExamineStation.Side.values()) {
                     if (side != ExamineStation.Side.CALLS) {
@@ -51,8 +70,9 @@ final class Screenshots {
                 }
             }
         }
+        steps.add(() -> frame.go(stations.get(stations.size() - 2)));
         steps.add(() -> frame.look().darkProperty().set(true));
-        steps.add(() -> write(stations.getLast().name().toLowerCase(Locale.ROOT) + "-dark"));
+        steps.add(() -> write(stations.get(stations.size() - 2).name().toLowerCase(Locale.ROOT) + "-dark"));
         next();
     }
 

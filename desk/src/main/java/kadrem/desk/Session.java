@@ -27,6 +27,7 @@ import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
+import kadrem.core.verdict.Verdict;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.Edit;
@@ -67,9 +68,10 @@ public final class Session implements AutoCloseable {
      * @param runs judged under the study's limits of soundness
      * @param digest digest of workload and load, by which runs from before an edit are told apart
      * @param floor how much a candidate differs from itself, if that was measured
+     * @param verdict what follows from the comparison
      */
     public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
-            Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor) {
+            Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor, Verdict verdict) {
         /** The rehearsal of the present workload, if there was one. */
         public Optional<Rehearsal> presentRehearsal() {
             return rehearsal.filter(one -> one.loadDigest().equals(digest));
@@ -81,7 +83,8 @@ public final class Session implements AutoCloseable {
 
         /** This state with another text of the study, until what follows from it is known. */
         State with(StudyFile changed) {
-            return new State(changed, runs, unreadable, comparison, rehearsal, LoadDigest.of(changed.study()), floor);
+            return new State(changed, runs, unreadable, comparison, rehearsal, LoadDigest.of(changed.study()), floor,
+                    verdict);
         }
 
         /** Runs made under the present workload and load. */
@@ -153,9 +156,10 @@ public final class Session implements AutoCloseable {
     private static State load(StudyFile file) {
         RunFolders.Found found = new RunFolders(file.folder()).find();
         List<RunRecord> judged = found.runs().stream().map(run -> run.judgedUnder(file.study().judgement())).toList();
-        return new State(file, judged, found.unreadable(), Comparison.of(file.study(), found.runs()),
-                RehearsalFile.read(file.folder()), LoadDigest.of(file.study()),
-                NoiseFloor.of(file.study(), RunFolders.ofNoiseFloor(file.folder()).runs()));
+        Optional<NoiseFloor> floor = NoiseFloor.of(file.study(), RunFolders.ofNoiseFloor(file.folder()).runs());
+        Comparison comparison = Comparison.of(file.study(), found.runs());
+        return new State(file, judged, found.unreadable(), comparison, RehearsalFile.read(file.folder()),
+                LoadDigest.of(file.study()), floor, Verdict.of(comparison, floor, file.study().plan().seed()));
     }
 
     /** What load this machine can make with the study as it is; empty before a self-check. */

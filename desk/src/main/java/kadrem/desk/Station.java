@@ -1,6 +1,9 @@
 package kadrem.desk;
 
+import java.util.Optional;
+
 import javafx.scene.Node;
+import kadrem.core.verdict.Explanation;
 
 /** One place of work in the window. Interface thread only. */
 public interface Station {
@@ -16,6 +19,11 @@ public interface Station {
     String summary(Session.State state);
 
     Progress progress(Session.State state);
+
+    /** What the figure that is looked at has to say for itself, for the key F1; empty where there is none. */
+    default Optional<Explanation> why() {
+        return Optional.empty();
+    }
 
     /** How far the station is, shown by a mark of its own shape. */
     enum Progress {

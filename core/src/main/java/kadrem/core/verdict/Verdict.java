@@ -17,7 +17,8 @@ import kadrem.core.study.Study;
  * <p>
  * Candidates that miss a requirement are out. Of those that meet all, one is preferred to another if it is settled better on
  * a deciding metric and on none settled worse; where each is settled better on something, the weights decide, if the same one
- * comes first in {@value #CERTAIN} of the resampled rounds. Two that are settled not to differ in any way that matters are
+  * comes first in {@value #CERTAIN} of the resampled rounds. One that is not shown to meet a requirement cannot be chosen, but must
+ * be beaten like the others. Two that are settled not to differ in any way that matters are
  * alike. The rest is open.
  *
  * @param requirements for each requirement and candidate
@@ -56,9 +57,9 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
     }
 
     /**
-     * The verdict.
+     * The verdict under the weights of the study.
      *
-     * @param weights for each of {@link Preference#criteria(Study)}; those of the study where empty
+     * @param seed of the resamples
      */
     public static Verdict of(Comparison comparison, Optional<NoiseFloor> floor, long seed) {
         Study study = comparison.study();
@@ -81,12 +82,10 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
             kind = Kind.NONE_MEETS;
         } else if (comparison.progress().isEarlyLook() || qualified.isEmpty()) {
             kind = Kind.OPEN;
-        } else if (qualified.size() == 1) {
-            // the only one that meets all; one that may yet meet them could be better
-            kind = unknown.isEmpty() ? Kind.RECOMMENDED : Kind.OPEN;
-            chosen = kind == Kind.RECOMMENDED ? qualified : List.of();
         } else {
-            chosen = unknown.isEmpty() ? best(comparison, qualified, ranking) : List.of();
+            // one that may yet be shown to meet all is a rival, though it cannot be chosen
+            List<String> rivals = ids.stream().filter(id -> !out.contains(id)).toList();
+            chosen = best(comparison, qualified, rivals, ranking);
             kind = chosen.isEmpty() ? Kind.OPEN : chosen.size() == 1 ? Kind.RECOMMENDED : Kind.EITHER;
         }
         var made = new Verdict(comparison, kind, List.copyOf(requirements), chosen, qualified, preference, ranking,
@@ -101,9 +100,10 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
                 .anyMatch(one -> one.candidate().equals(id) && one.answer() == answer)).toList();
     }
 
-    /** The candidates that are preferred to or like every other qualified one; empty where that is open. */
-    private static List<String> best(Comparison comparison, List<String> qualified, List<Preference.Place> ranking) {
-        return qualified.stream().filter(id -> qualified.stream().filter(other -> !other.equals(id)).allMatch(other -> {
+    /** The candidates that are preferred to or like every rival; empty where that is open. */
+    private static List<String> best(Comparison comparison, List<String> qualified, List<String> rivals,
+            List<Preference.Place> ranking) {
+        return qualified.stream().filter(id -> rivals.stream().filter(other -> !other.equals(id)).allMatch(other -> {
             Relation relation = relation(comparison, id, other, ranking);
             return relation == Relation.PREFERRED || relation == Relation.ALIKE;
         })).toList();

@@ -34,11 +34,12 @@ final class VerdictWording {
                 String one = verdict.chosen().getFirst();
                 sentences.add(name(study, one) + " is recommended.");
                 if (verdict.qualified().size() == 1 && study.candidates().size() > 1) {
-                    sentences.add("It is the only candidate that meets every requirement.");
+                    sentences.add("It is the only candidate that is shown to meet every requirement.");
                 } else if (!study.question().requirements().isEmpty()) {
                     sentences.add("It meets every requirement.");
                 }
-                verdict.qualified().stream().filter(other -> !other.equals(one))
+                study.candidates().stream().map(Candidate::id).filter(other -> !other.equals(one))
+                        .filter(other -> !missed(verdict, other))
                         .forEach(other -> sentences.add(against(verdict, one, other)));
                 sentences.addAll(misses(verdict));
             }
@@ -90,6 +91,11 @@ final class VerdictWording {
         Outcome outcome = mirrored ? pair.outcome().mirrored() : pair.outcome();
         return pair.metric().label() + " " + change + interval.map(i -> " (" + i + ")").orElse("") + ", "
                 + outcome.words();
+    }
+
+    private static boolean missed(Verdict verdict, String candidate) {
+        return verdict.requirements().stream().anyMatch(result -> result.candidate().equals(candidate)
+                && result.answer() == RequirementResult.Answer.MISSED);
     }
 
     private static List<String> misses(Verdict verdict) {

@@ -126,7 +126,10 @@ class VerdictTest {
         }}));
         assertThat(verdict.requirements()).extracting(RequirementResult::answer).containsExactly(
                 RequirementResult.Answer.MISSED, RequirementResult.Answer.MET, RequirementResult.Answer.NOT_SHOWN);
-        assertThat(verdict.kind()).as("c may yet meet it, and could be better").isEqualTo(Verdict.Kind.OPEN);
+        assertThat(verdict.kind()).as("c may yet meet it, but is settled worse").isEqualTo(Verdict.Kind.RECOMMENDED);
+        assertThat(verdict.chosen()).containsExactly("b");
+        assertThat(verdict.paragraph()).contains("the only candidate that is shown to meet every requirement")
+                .contains("Against Candidate c: ").doesNotContain("Against Candidate a");
         assertThat(verdict.paragraph()).contains("Candidate a misses p99 response time at most 15 ms");
         assertThat(verdict.notShown()).anyMatch(one -> one.startsWith("Whether Candidate c meets"));
         RequirementResult few = RequirementResult.of(limit, "a", List.of(10e6, 10e6, 11e6, 9e6));
@@ -136,6 +139,20 @@ class VerdictTest {
                 List.of(0.0, 0.0, 0.0, 0.0, 0.0)).answer()).isEqualTo(RequirementResult.Answer.MET);
         assertThat(RequirementResult.of(new Requirement(Metric.THROUGHPUT, 500), "a",
                 List.of(400.0, 410.0, 420.0, 399.0, 405.0)).answer()).isEqualTo(RequirementResult.Answer.MISSED);
+    }
+
+    @Test
+    void whoMayYetMeetARequirementAndIsBetterKeepsTheVerdictOpen() {
+        Study study = study(List.of("a", "b", "c"), plan(7),
+                question(List.of(new Requirement(Metric.CPU_PER_THOUSAND, 20)), List.of(), P99));
+        Verdict verdict = verdict(study, runs(study, 7, (id, round) -> switch (id) {
+            case "a" -> new double[]{20 * wobble(round, 1), 30};
+            case "b" -> new double[]{10 * wobble(round, 2), 10};
+            default -> new double[]{5 * wobble(round, 3), round % 2 == 0 ? 26 : 17};
+        }));
+        assertThat(verdict.kind()).isEqualTo(Verdict.Kind.OPEN);
+        assertThat(verdict.qualified()).containsExactly("b");
+        assertThat(verdict.notShown()).anyMatch(one -> one.startsWith("Whether Candidate c meets"));
     }
 
     @Test

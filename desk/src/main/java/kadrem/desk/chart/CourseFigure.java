@@ -138,7 +138,7 @@ public final class CourseFigure {
     /** The time axis of a run, with room for names behind its end. */
     static NumberAxis time(long end, boolean titled) {
         var time = new NumberAxis(titled ? "seconds since the start of the warm-up" : null);
-        time.setRange(0, Math.max(1, end) * 1.1);
+        time.setRange(0, Math.max(1, end) * TimeFigure.ROOM_FOR_NAMES);
         time.setTickUnit(new NumberTickUnit(TimeFigure.tick(end), new NumberText(
                 second -> second > end ? "" : String.format(Locale.ROOT, "%.0f", second))));
         return time;

@@ -59,8 +59,7 @@ public final class IntervalsFigure {
         renderer.setDefaultToolTipGenerator((_, series, _) -> Wording.finding(study, pairs.get(series)));
         boolean ratio = metric.scale() == Metric.Scale.RATIO;
         NumberAxis change = FigureTheme.axis(
-                "change of the " + metric.label()
-                        + (ratio ? ", percent of the other candidate's" : ", percentage points"),
+                "change of the " + metric.label() + (ratio ? ", %" : ", points"),
                 new NumberText(IntervalsFigure::signed));
         double room = Math.max(1e-9, high - low) * 0.08;
         change.setRange(low - room, high + room);

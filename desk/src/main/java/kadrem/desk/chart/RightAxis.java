@@ -25,12 +25,12 @@ public final class RightAxis {
     /**
      * Draws lines against an axis of their own.
      *
-     * @param title what is drawn, with its unit
+     * @param title what is drawn, with its unit, and that it is dashed
      */
     public static void add(FigureTheme theme, JFreeChart chart, String title, List<CourseFigure.Course> courses) {
         XYPlot plot = chart.getXYPlot();
         leaveRoom(chart);
-        NumberAxis values = FigureTheme.axis(title + " (dashed)", new NumberText(Written::significant));
+        NumberAxis values = FigureTheme.axis(title, new NumberText(Written::significant));
         values.setRangeType(RangeType.POSITIVE);
         values.setAutoRangeMinimumSize(1);
         values.setUpperMargin(0.2);

@@ -54,7 +54,7 @@ public final class RoundsFigure {
                 + Written.value(metric.unit(), dataset.getYValue(series, item)));
         var values = FigureTheme.axis(metric.label(), new NumberText(value -> Written.value(metric.unit(), value)));
         var names = new SymbolAxis("", study.candidates().stream()
-                .map(candidate -> new CandidateMark(study.indexOf(candidate.id())).letter() + "  " + candidate.name())
+                .map(candidate -> new CandidateMark(study.indexOf(candidate.id())).letter() + "  " + candidate.id())
                 .toArray(String[]::new));
         names.setRange(-0.5, study.candidates().size() - 0.5);
         names.setGridBandsVisible(false);

@@ -31,6 +31,8 @@ public final class TimeFigure {
     /** Width left of the plot, the same for all, so that the time axes of figures below each other are in line. */
     private static final double AXIS_WIDTH = 62;
     private static final int MOST_TICKS = 14;
+    /** Length of a time axis in times of a run: names are written behind its end. */
+    static final double ROOM_FOR_NAMES = 1.14;
     private static final float BAND_ALPHA = 0.18f;
 
     private TimeFigure() {
@@ -56,7 +58,7 @@ public final class TimeFigure {
         var data = new XYSeriesCollection();
         var renderer = new XYLineAndShapeRenderer(true, false);
         var time = new NumberAxis(timeTitle.isEmpty() ? null : timeTitle);
-        time.setRange(0, Math.max(1, lastSecond) * 1.14);
+        time.setRange(0, Math.max(1, lastSecond) * ROOM_FOR_NAMES);
         time.setTickUnit(new NumberTickUnit(tick(lastSecond), new NumberText(
                 second -> second > lastSecond ? "" : String.format(Locale.ROOT, "%.0f", second))));
         NumberAxis values = FigureTheme.axis(title, new NumberText(labels));

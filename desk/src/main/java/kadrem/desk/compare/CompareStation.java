@@ -1,87 +1,134 @@
 package kadrem.desk.compare;
 
-import java.util.ArrayList;
-import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.List;
-import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.function.Function;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
-import javafx.beans.property.SimpleStringProperty;
 import javafx.collections.FXCollections;
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
-import javafx.scene.control.SelectionMode;
-import javafx.scene.control.TableColumn;
-import javafx.scene.control.TableView;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
-import javafx.scene.input.Clipboard;
-import javafx.scene.input.ClipboardContent;
-import javafx.scene.input.KeyCode;
-import javafx.scene.input.KeyCodeCombination;
-import javafx.scene.input.KeyCombination;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.PairComparison;
-import kadrem.core.verdict.Wording;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
-import kadrem.desk.chart.Figure;
 import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.IntervalsFigure;
-import kadrem.desk.chart.RoundsFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 
-/** For one metric: every run as a dot joined by round, each pair's interval against the margin, the outcome in words. */
+/** The candidates held against each other, from several sides. */
 public final class CompareStation implements Station {
-    private static final double ROW_HEIGHT = 25;
-
     private final Look look;
+    private final Consumer<Explanation> why;
     private final VBox view = new VBox(10);
     private final ComboBox<Metric> metric = new ComboBox<>();
-    private final HBox figures = new HBox(12);
-    private final VBox outcomes = new VBox(4);
-    private final TableView<PairComparison> table = new TableView<>();
+    private final VBox side = new VBox(8);
+    private final Button copy = new Button("Copy table");
+    private final Label progress = new Label();
     private final Label leftOut = new Label();
-    private java.util.Optional<Session.State> shown = java.util.Optional.empty();
+    private final Map<Side, CompareSide> sides = new EnumMap<>(Side.class);
+    private final Map<Side, ToggleButton> toggles = new EnumMap<>(Side.class);
+    private Side from = Side.PAIRS;
+    private Optional<Session.State> shown = Optional.empty();
+    private Optional<PairTable> table = Optional.empty();
+    private final Session session;
 
-    public CompareStation(Look look) {
+    /** A side from which a comparison is looked at. */
+    public enum Side {
+        PAIRS("Pairs"), MATRIX("All metrics"), DISTRIBUTION("Distribution"), CALLS("By call"), ORDER("In order"), COST(
+                "Cost");
+
+        private final String title;
+
+        Side(String title) {
+            this.title = title;
+        }
+    }
+
+    public CompareStation(Session session, Look look, Consumer<Explanation> why) {
+        this.session = session;
         this.look = look;
+        this.why = why;
         var heading = new Label("Compare");
         heading.getStyleClass().add("station-heading");
+        progress.setId("early-look");
+        progress.getStyleClass().add("problem");
+        progress.setWrapText(true);
+        progress.managedProperty().bind(progress.textProperty().isNotEmpty());
         metric.setId("metric");
         metric.setAccessibleText("metric shown");
         metric.setCellFactory(_ -> metricCell());
         metric.setButtonCell(metricCell());
         metric.valueProperty().addListener((_, _, _) -> draw());
-        var copy = new Button("Copy table");
         copy.setId("copy-table");
         copy.getStyleClass().add("accent");
-        copy.setOnAction(_ -> copy(table.getItems()));
-        var space = new Region();
-        HBox.setHgrow(space, Priority.ALWAYS);
-        var actions = new HBox(8, new Label("metric"), metric, space, copy);
-        actions.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        figures.setMinHeight(220);
-        VBox.setVgrow(figures, Priority.ALWAYS);
-        buildTable();
+        copy.setOnAction(_ -> table.ifPresent(PairTable::copy));
+        
+        var buttons = new FlowPane(6, 4);
+        var group = new ToggleGroup();
+        for (Side one : Side.values()) {
+            var button = new ToggleButton(one.title);
+            button.setId("compare-" + one.name().toLowerCase(java.util.Locale.ROOT));
+            button.setToggleGroup(group);
+            button.getStyleClass().add("side-button");
+            button.setSelected(one == from);
+            button.setOnAction(_ -> look(one));
+            toggles.put(one, button);
+            buttons.getChildren().add(button);
+        }
+        copy.setMinWidth(Region.USE_PREF_SIZE);
+        metric.setMinWidth(170);
+        HBox.setHgrow(buttons, Priority.ALWAYS);
+        var actions = new HBox(8, buttons, metric, copy);
+        actions.setAlignment(Pos.CENTER_LEFT);
+        VBox.setVgrow(side, Priority.ALWAYS);
         leftOut.setWrapText(true);
         leftOut.setId("left-out");
         leftOut.getStyleClass().add("muted");
         view.getStyleClass().add("station");
-        view.getChildren().addAll(heading, actions, figures, outcomes, table, leftOut);
+        view.getChildren().addAll(heading, actions, progress, side, leftOut);
+    }
+
+    private void makeSides(Session.State state) {
+        var made = new PairTable(state.study(), false, pair -> metric.setValue(pair.metric()));
+        table = Optional.of(made);
+        sides.put(Side.PAIRS, new PairsSide(made));
+        sides.put(Side.MATRIX, new MatrixSide(chosen -> {
+            metric.setValue(chosen);
+            look(Side.PAIRS);
+        }));
+        sides.put(Side.DISTRIBUTION, new DistributionSide(this::draw));
+        sides.put(Side.CALLS, new CallsSide());
+        sides.put(Side.ORDER, new OrderSide(session, this::draw));
+        sides.put(Side.COST, new CostSide());
+    }
+
+    /** Looks at the comparison from another side. */
+    public void look(Side other) {
+        from = other;
+        ToggleButton toggle = toggles.get(other);
+        if (toggle != null) {
+            toggle.setSelected(true);
+        }
+        draw();
     }
 
     private ListCell<Metric> metricCell() {
@@ -96,57 +143,6 @@ public final class CompareStation implements Station {
 
     private boolean decides(Metric item) {
         return shown.filter(state -> state.study().question().decider(item).isPresent()).isPresent();
-    }
-
-    private void buildTable() {
-        column("metric", 76, pair -> pair.metric().id() + (pair.deciding() ? " *" : ""));
-        column("candidate", 74, pair -> letters(pair.candidate()));
-        column("against", 74, pair -> letters(pair.baseline()));
-        column("outcome", 228, pair -> pair.outcome().words());
-        column("change", 110, pair -> Wording.change(pair.metric(), pair.estimate()));
-        column("interval", 168, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
-                .orElse("too few rounds"));
-        figures("rounds", 56, pair -> Integer.toString(pair.rounds()));
-        figures("confidence", 80, pair -> pair.interval()
-                .map(interval -> String.format(Locale.ROOT, "%.1f %%", interval.achievedConfidence() * 100))
-                .orElse("–"));
-        figures("p", 58, pair -> String.format(Locale.ROOT, "%.4f", pair.p()));
-        figures("adjusted p", 80, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));
-        table.setId("comparison-table");
-        table.setAccessibleText("all metrics and pairs");
-        table.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
-        table.setFixedCellSize(ROW_HEIGHT);
-        table.setPrefHeight(ROW_HEIGHT * 9);
-        table.setMinHeight(ROW_HEIGHT * 4);
-        VBox.setVgrow(table, Priority.SOMETIMES);
-        table.setPlaceholder(new Label("No two candidates have a sound run in the same round yet."));
-        table.setOnKeyPressed(event -> {
-            if (new KeyCodeCombination(KeyCode.C, KeyCombination.SHORTCUT_DOWN).match(event)) {
-                copy(table.getSelectionModel().getSelectedItems());
-            }
-        });
-        table.getSelectionModel().selectedItemProperty().addListener((_, _, pair) -> {
-            if (pair != null) {
-                metric.setValue(pair.metric());
-            }
-        });
-    }
-
-    private void figures(String name, double width, Function<PairComparison, String> value) {
-        column(name, width, value).getStyleClass().add("figure-column");
-    }
-
-    private TableColumn<PairComparison, String> column(String name, double width,
-            Function<PairComparison, String> value) {
-        var column = new TableColumn<PairComparison, String>(name);
-        column.setPrefWidth(width);
-        column.setCellValueFactory(row -> new SimpleStringProperty(value.apply(row.getValue())));
-        table.getColumns().add(column);
-        return column;
-    }
-
-    private String letters(String id) {
-        return shown.map(state -> new CandidateMark(state.study().indexOf(id)).letter() + " " + id).orElse(id);
     }
 
     @Override
@@ -181,7 +177,10 @@ public final class CompareStation implements Station {
 
     @Override
     public void show(Session.State state) {
-        shown = java.util.Optional.of(state);
+        shown = Optional.of(state);
+        if (sides.isEmpty()) {
+            makeSides(state);
+        }
         List<Metric> metrics = Comparison.metrics(state.study().question());
         if (!metric.getItems().equals(metrics)) {
             metric.setItems(FXCollections.observableArrayList(metrics));
@@ -189,9 +188,20 @@ public final class CompareStation implements Station {
         if (metric.getValue() == null) {
             metric.setValue(metrics.getFirst());
         }
-        table.setItems(FXCollections.observableArrayList(state.comparison().pairs()));
+        Comparison.Progress known = state.comparison().progress();
+        progress.setText(known.isEarlyLook() && !state.comparison().pairs().isEmpty()
+                ? "In progress: " + known.measured() + " of " + known.planned()
+                        + " rounds. These figures may be looked at, and nothing is concluded from them before the plan is through."
+                : "");
         tellLeftOut(state);
         draw();
+    }
+
+    /** The comparison of the metric's first pair, for the key F1. */
+    @Override
+    public Optional<Explanation> why() {
+        return shown.flatMap(state -> state.comparison().on(metric.getValue()).stream().findFirst()
+                .map(pair -> Explanation.of(state.comparison(), pair, state.floor())));
     }
 
     /** The runs that do not enter, by round and letter; the reasons stand in the tooltip and in Measure. */
@@ -227,71 +237,19 @@ public final class CompareStation implements Station {
             return;
         }
         Session.State state = shown.get();
-        Study study = state.study();
-        FigureTheme theme = FigureTheme.of(look);
-        List<PairComparison> pairs = state.comparison().on(chosen);
-        figures.getChildren().clear();
-        outcomes.getChildren().clear();
-        figures.setManaged(!pairs.isEmpty());
-        table.setManaged(!state.comparison().pairs().isEmpty());
-        table.setVisible(!state.comparison().pairs().isEmpty());
-        if (pairs.isEmpty()) {
+        copy.setVisible(from == Side.PAIRS);
+        if (state.comparison().on(chosen).isEmpty()) {
             var nothing = new Label("Nothing to compare on the " + chosen.label()
                     + " yet: two candidates need a complete and sound run in the same round. The Measure station makes"
                     + " them.");
             nothing.setWrapText(true);
             nothing.getStyleClass().add("fact");
-            outcomes.getChildren().add(nothing);
+            side.getChildren().setAll(nothing);
             return;
         }
-        figure(new Figure("runs of each candidate joined by round",
-                RoundsFigure.chart(theme, study, chosen, comparable(state))));
-        figure(new Figure("interval of each pair against the margin", IntervalsFigure.chart(theme, study, pairs)));
-        for (PairComparison pair : pairs) {
-            var line = new Label(Wording.finding(study, pair) + ": " + Wording.outcome(pair) + ".",
-                    new CandidateMark(study.indexOf(pair.candidate())).marker(5));
-            line.setWrapText(true);
-            line.getStyleClass().add(pair.outcome().isSettled() ? "outcome-settled" : "outcome-open");
-            line.setId("outcome-" + pair.candidate() + "-" + pair.baseline());
-            outcomes.getChildren().add(line);
+        CompareSide now = sides.get(from);
+        if (now != null) {
+            side.getChildren().setAll(now.show(new CompareSide.Looked(state, chosen, FigureTheme.of(look), why)));
         }
-        if (!pairs.getFirst().deciding()) {
-            var note = new Label("This metric does not decide: read it as an observation beside the decision.");
-            note.getStyleClass().add("muted");
-            outcomes.getChildren().add(note);
-        }
-    }
-
-    private void figure(Figure figure) {
-        HBox.setHgrow(figure, Priority.ALWAYS);
-        figure.setPrefWidth(100);
-        figures.getChildren().add(figure);
-    }
-
-    private static List<RunRecord> comparable(Session.State state) {
-        var latest = new ArrayList<RunRecord>();
-        state.presentRuns().stream().filter(RunRecord::isComparable)
-                .sorted(Comparator.comparing(RunRecord::started)).forEach(run -> {
-                    latest.removeIf(one -> one.round() == run.round() && one.candidate().equals(run.candidate()));
-                    latest.add(run);
-                });
-        return latest;
-    }
-
-    /** Puts rows on the clipboard as CSV with a heading. */
-    private void copy(List<PairComparison> pairs) {
-        var csv = new StringBuilder(
-                "metric,candidate,baseline,rounds,estimate,low,high,confidence,p,adjusted_p,outcome\r\n");
-        for (PairComparison pair : pairs) {
-            csv.append(pair.metric().id()).append(',').append(pair.candidate()).append(',').append(pair.baseline())
-                    .append(',').append(pair.rounds()).append(',').append(pair.estimate()).append(',')
-                    .append(pair.interval().map(i -> i.low() + "," + i.high() + "," + i.achievedConfidence())
-                            .orElse(",,"))
-                    .append(',').append(pair.p()).append(',').append(pair.adjustedP()).append(',')
-                    .append(pair.outcome().id()).append("\r\n");
-        }
-        var content = new ClipboardContent();
-        content.putString(csv.toString());
-        Clipboard.getSystemClipboard().setContent(content);
     }
 }

@@ -32,6 +32,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
+import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -40,7 +41,10 @@ import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Look;
 import kadrem.desk.measure.MeasureStation;
+import kadrem.desk.question.QuestionStation;
 import kadrem.desk.rehearsal.RehearsalStation;
+import kadrem.desk.verdict.VerdictStation;
+import kadrem.desk.why.WhyDrawer;
 import kadrem.desk.workload.WorkloadStation;
 import kadrem.files.study.NewStudy;
 
@@ -59,6 +63,7 @@ public final class Frame {
     private final List<Station> stations;
     private final Spine spine;
     private final EvidenceBar evidence = new EvidenceBar();
+    private final WhyDrawer drawer = new WhyDrawer(this::shutWhy);
     private final BorderPane root = new BorderPane();
     private Station shown;
     /** No animation, which would have the window pulse sixty times a second. */
@@ -74,8 +79,9 @@ public final class Frame {
         measure = new MeasureStation(session, look, candidates);
         rehearsal = new RehearsalStation(session, candidates);
         workload = new WorkloadStation(session);
-        stations = List.of(candidates, workload, new LoadStation(session, look), rehearsal, measure,
-                new ExamineStation(session, look), new CompareStation(look));
+        stations = List.of(new QuestionStation(session, look, this::explain), candidates, workload,
+                new LoadStation(session, look), rehearsal, measure, new ExamineStation(session, look),
+                new CompareStation(session, look, this::explain), new VerdictStation(session, this::explain));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
@@ -105,12 +111,34 @@ public final class Frame {
 
     /** Shows a station on the stage. */
     public void go(Station station) {
+        if (station != shown) {
+            shutWhy();
+        }
         shown = station;
         spine.select(station);
         session.state().ifPresent(state -> {
             station.show(state);
             root.setCenter(station.view());
         });
+    }
+
+    /** Opens the drawer in which a figure explains itself. */
+    private void explain(Explanation explanation) {
+        drawer.show(explanation);
+        root.setRight(drawer.view());
+    }
+
+    private void shutWhy() {
+        root.setRight(null);
+    }
+
+    /** Opens the drawer on the figure in hand, or shuts it. */
+    public void why() {
+        if (root.getRight() != null) {
+            shutWhy();
+        } else {
+            shown.why().ifPresent(this::explain);
+        }
     }
 
     private void show(Session.State state) {
@@ -271,7 +299,7 @@ public final class Frame {
     /** The window's own shortcuts. */
     public void installShortcuts(Scene scene) {
         KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4, KeyCode.DIGIT5,
-                KeyCode.DIGIT6, KeyCode.DIGIT7};
+                KeyCode.DIGIT6, KeyCode.DIGIT7, KeyCode.DIGIT8, KeyCode.DIGIT9};
         for (int i = 0; i < stations.size(); i++) {
             Station station = stations.get(i);
             scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
@@ -283,6 +311,7 @@ public final class Frame {
                 session::redo);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN), this::choose);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F1), this::why);
         scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
             if (event.getCharacter().equals("?") && !(event.getTarget() instanceof TextInputControl)) {
                 tellKeys();
@@ -292,7 +321,8 @@ public final class Frame {
 
     private void tellKeys() {
         var alert = new Alert(Alert.AlertType.NONE, """
-                Ctrl 1 … 7        go to a station
+                Ctrl 1 … 9        go to a station
+                F1                why: what the figure in hand is, and from what
                 Ctrl Z            undo the last edit of the study
                 Ctrl Shift Z      redo it
                 Ctrl O            open a study

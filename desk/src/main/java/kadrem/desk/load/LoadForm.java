@@ -22,7 +22,7 @@ import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 
 /** Between the load of a study and what the window shows and changes of it: rows of texts, and fields of the file. */
-final class LoadForm {
+public final class LoadForm {
     static final List<String> KINDS = List.of("hold", "ramp", "step", "burst");
     static final List<String> AFTER = List.of("go on", "end all");
 
@@ -115,11 +115,11 @@ final class LoadForm {
                 Map.of("stopWhen", items.isEmpty() ? Optional.empty() : Optional.of(items))));
     }
 
-    static List<List<String>> requirements(List<Requirement> requirements) {
+    public static List<List<String>> requirements(List<Requirement> requirements) {
         return requirements.stream().map(one -> List.of(one.metric().id(), limit(one.metric(), one.limit()))).toList();
     }
 
-    static List<Edit> require(List<List<String>> rows) {
+    public static List<Edit> require(List<List<String>> rows) {
         List<Map<String, String>> items = rows.stream()
                 .map(row -> Map.of("metric", row.get(0), "limit", row.get(1).strip())).toList();
         return List.of(new Edit.Put("question",

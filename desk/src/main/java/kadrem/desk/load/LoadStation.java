@@ -54,7 +54,6 @@ public final class LoadStation implements Station {
     private final LoadFields fields;
     private final CheckBox together = new CheckBox("all candidates at once, each on a host of its own");
     private final RowsEditor segments;
-    private final RowsEditor requirements;
     private final RowsEditor stopRules;
     private final ProfilePane profile = new ProfilePane(this::preview, this::commit);
     private final LoadFacts facts = new LoadFacts();
@@ -70,9 +69,6 @@ public final class LoadStation implements Station {
         segments = new RowsEditor("segments", "segments", List.of(
                 new RowsEditor.Column("kind", 96, LoadForm.KINDS), RowsEditor.Column.text("30s", 72),
                 RowsEditor.Column.text("level", 80), RowsEditor.Column.text("stairs", 60)), this::segmentsTyped);
-        requirements = new RowsEditor("a candidate must meet", "requirements", List.of(
-                new RowsEditor.Column("metric", 132, java.util.Arrays.stream(Metric.values()).map(Metric::id).toList()),
-                RowsEditor.Column.text("limit, as 100ms or 1%", 0)), this::requirementsTyped);
         stopRules = new RowsEditor("a run ends early when", "stop-rules", List.of(
                 new RowsEditor.Column("metric", 118,
                         StopRule.METRICS.stream().sorted(Comparator.reverseOrder()).map(Metric::id).toList()),
@@ -114,8 +110,7 @@ public final class LoadStation implements Station {
                 session.edit(Map.of("plan.order", together.isSelected() ? "together" : "in-turn"), this::reject);
             }
         });
-        var all = new VBox(9, open, closed, explanation, searchRow, fields.view(), together, requirements.view(),
-                stopRules.view());
+        var all = new VBox(9, open, closed, explanation, searchRow, fields.view(), together, stopRules.view());
         all.setPrefWidth(LEFT_WIDTH - 16);
         all.setMaxWidth(LEFT_WIDTH - 16);
         var scroll = new ScrollPane(all);
@@ -234,10 +229,6 @@ public final class LoadStation implements Station {
         session.state().ifPresent(state -> edit(LoadForm.segments(state.study().load(), segments.rows())));
     }
 
-    private void requirementsTyped() {
-        edit(LoadForm.require(requirements.rows()));
-    }
-
     private void stopRulesTyped() {
         edit(LoadForm.stopWhen(stopRules.rows()));
     }
@@ -341,7 +332,6 @@ public final class LoadStation implements Station {
         segments.show(LoadForm.segments(load.shape()));
         segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());
         segments.view().setManaged(segments.view().isVisible());
-        requirements.show(LoadForm.requirements(study.question().requirements()));
         stopRules.show(LoadForm.stopRules(load.course().stopRules()));
         profile.show(load, FigureTheme.of(look));
         filling = false;

@@ -1,0 +1,264 @@
+package kadrem.core.verdict;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.OptionalDouble;
+import java.util.OptionalInt;
+import java.util.stream.Collectors;
+
+import kadrem.core.stats.BcaBootstrap;
+import kadrem.core.stats.Friedman;
+import kadrem.core.stats.Interval;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+
+/**
+ * Why a figure is what it is: what it means, how it is computed, from which runs, how sure it is, what other methods say, and what
+ * would change it.
+ */
+public record Explanation(String title, List<Part> parts) {
+    /** A heading with sentences. */
+    public record Part(String heading, String text) {
+    }
+
+    public Explanation {
+        parts = List.copyOf(parts);
+    }
+
+    /** The comparison of a pair on a metric. */
+    public static Explanation of(Comparison comparison, PairComparison pair, Optional<NoiseFloor> floor) {
+        Study study = comparison.study();
+        boolean ratio = pair.metric().scale() == Metric.Scale.RATIO;
+        var parts = new ArrayList<Part>();
+        parts.add(new Part("What it is", Wording.finding(study, pair) + ": " + Wording.outcome(pair) + "."
+                + (pair.deciding() ? "" : " This metric does not decide; it is an observation beside the decision.")));
+        parts.add(new Part("How it is computed", (ratio
+                ? "d = ln(candidate / baseline) of the two runs of each round. "
+                : "d = candidate − baseline of the two runs of each round. ")
+                + "The estimate is the Hodges–Lehmann median of all means of two d"
+                + (ratio ? ", taken back from logarithms. " : ". ")
+                + (pair.anyTime()
+                        ? "The plan is adaptive: p is 1 / (the largest value so far of a martingale that bets on the sign of d"
+                                + " by the rank of |d|), and the interval holds all shifts that it does not rule out; both hold at any stop."
+                        : "The interval runs between ordered means of two d, and p is the exact signed-rank probability.")));
+        parts.add(new Part("Runs", pair.points().stream().map(point -> "round " + point.round() + ": "
+                + Written.value(pair.metric().unit(), point.candidate()) + " against "
+                + Written.value(pair.metric().unit(), point.baseline())).collect(Collectors.joining("\n"))
+                + leftOut(comparison, pair)));
+        parts.add(new Part("How sure", sure(study, pair)));
+        parts.add(new Part("Second opinions", opinions(study, pair)));
+        comparison.together(pair.metric()).filter(_ -> pair.call().isEmpty())
+                .ifPresent(test -> parts.add(new Part("All candidates together", friedman(test))));
+        floor.flatMap(one -> one.floor(pair.metric()).map(known -> new Part("Noise floor", String.format(Locale.ROOT,
+                "%s differs from itself by up to %s over %d rounds.", name(study, one.candidate()),
+                NoiseFloor.words(pair.metric(), known.size()), one.rounds())))).ifPresent(parts::add);
+        parts.add(new Part("What would change it", changes(comparison, pair, floor)));
+        parts.add(new Part("Sources",
+                "Hollander, Wolfe: Nonparametric Statistical Methods, 1973, chapter 3; Pratt 1959 for ties"
+                        + " and zeros; Holm 1979; Schuirmann 1987 for \"no difference that matters\"; Efron 1987 for the bootstrap"
+                        + (pair.anyTime()
+                                ? "; de la Peña 1999 and Ramdas et al. 2020 for the test valid at any stop"
+                                : "")
+                        + "."));
+        return new Explanation(pair.metric().label() + ", " + name(study, pair.candidate()) + " against "
+                + name(study, pair.baseline()) + (pair.call().isEmpty() ? "" : ", " + pair.call()), parts);
+    }
+
+    private static String leftOut(Comparison comparison, PairComparison pair) {
+        List<String> out = comparison.leftOut().stream().filter(
+                one -> one.candidate().equals(pair.baseline()) || one.candidate().equals(pair.candidate()))
+                .map(Comparison.LeftOut::sentence).toList();
+        return out.isEmpty() ? "" : "\nLeft out:\n" + String.join("\n", out);
+    }
+
+    private static String sure(Study study, PairComparison pair) {
+        double asked = 1 - study.question().significance();
+        String interval = pair.interval()
+                .map(i -> String.format(Locale.ROOT, "Asked for %s confidence; these %d rounds give an interval of %s.",
+                        percent(asked), pair.rounds(), percent(i.achievedConfidence())))
+                .orElse(pair.rounds() + " rounds have no interval of " + percent(asked) + ".");
+        return interval + String.format(Locale.ROOT, " p = %s; after Holm over %d %s %s, held against %s.",
+                probability(pair.p()), pair.family(), pair.family() == 1 ? "comparison" : "comparisons",
+                probability(pair.adjustedP()), probability(study.question().significance()))
+                + (pair.call().isEmpty()
+                        ? ""
+                        : " Looked at call by call, something stands out by chance sooner: what does should be asked about anew.");
+    }
+
+    private static String opinions(Study study, PairComparison pair) {
+        SecondOpinions opinions = SecondOpinions.of(pair, BcaBootstrap.of(pair.rounds(), study.plan().seed()),
+                study.question().significance());
+        var lines = new ArrayList<String>();
+        opinions.t().filter(one -> Double.isFinite(one.t())).ifPresent(one -> lines.add(String.format(Locale.ROOT,
+                "Paired t: %s, t = %.2f, p = %s.", interval(pair, opinions.tInterval()), one.t(),
+                probability(one.p()))));
+        opinions.bootstrap().ifPresent(one -> lines.add(String.format(Locale.ROOT,
+                "Bootstrap of the mean over rounds (BCa, %,d draws, seed %d): %s.", BcaBootstrap.DRAWS,
+                study.plan().seed(),
+                interval(pair, opinions.bootstrap()))));
+        lines.add(opinions.disagreements().isEmpty()
+                ? lines.isEmpty() ? "Too few rounds for any." : "They do not contradict."
+                : "They disagree: " + String.join("; ", opinions.disagreements())
+                        + ". Read the result with care, and look at the rounds one by one.");
+        return String.join("\n", lines);
+    }
+
+    private static String interval(PairComparison pair, Optional<Interval> interval) {
+        return interval.map(i -> Wording.interval(pair.metric(), i)).orElse("no interval");
+    }
+
+    private static String friedman(Friedman test) {
+        return String.format(Locale.ROOT,
+                "Friedman's test of \"all candidates are alike\": χ² = %.2f on %d degrees of freedom, p = %s.",
+                test.chiSquared(), test.degrees(), probability(test.p()));
+    }
+
+    private static String changes(Comparison comparison, PairComparison pair, Optional<NoiseFloor> floor) {
+        Study study = comparison.study();
+        var lines = new ArrayList<String>();
+        Planning plan = Planning.of(study, pair.metric(), comparison, floor);
+        if (pair.outcome() == Outcome.NOT_SETTLED) {
+            OptionalInt rounds = plan.roundsFor(pair);
+            lines.add(rounds.isPresent()
+                    ? "About " + rounds.getAsInt()
+                            + " rounds in all would probably settle it (four times in five, by the scatter of "
+                            + plan.noise().words(pair.metric()) + ")."
+                    : "More than " + Planning.MOST_ROUNDS
+                            + " rounds would be needed; only a wider margin or less noise helps.");
+        }
+        // which single round carries most of the result
+        if (pair.rounds() > 1) {
+            double whole = pair.test().estimate();
+            double furthest = 0;
+            int at = 0;
+            double[] d = pair.differences();
+            for (int i = 0; i < d.length; i++) {
+                int skip = i;
+                double[] rest = java.util.stream.IntStream.range(0, d.length).filter(j -> j != skip)
+                        .mapToDouble(j -> d[j])
+                        .toArray();
+                double change = Math.abs(PairComparison.test(rest, false).estimate() - whole);
+                if (change >= furthest) {
+                    furthest = change;
+                    at = i;
+                }
+            }
+            int skip = at;
+            double[] rest = java.util.stream.IntStream.range(0, d.length).filter(j -> j != skip).mapToDouble(j -> d[j])
+                    .toArray();
+            lines.add("Without round " + pair.points().get(at).round()
+                    + ", which carries most of it, the estimate would be "
+                    + Wording.change(pair.metric(), pair.shown(PairComparison.test(rest, false).estimate())) + ".");
+        }
+        pair.interval().ifPresent(i -> {
+            double nearest = i.contains(pair.neutral())
+                    ? Math.max(Math.abs(onScale(pair, i.low())), Math.abs(onScale(pair, i.high())))
+                    : Math.min(Math.abs(onScale(pair, i.low())), Math.abs(onScale(pair, i.high())));
+            String size = NoiseFloor.words(pair.metric(),
+                    pair.metric().scale() == Metric.Scale.RATIO ? Math.expm1(nearest) : nearest);
+            lines.add(i.contains(pair.neutral())
+                    ? "With a margin of more than " + size + " no difference would matter."
+                    : "It is settled as better or worse by more than any margin up to " + size + ".");
+        });
+        return String.join("\n", lines);
+    }
+
+    private static double onScale(PairComparison pair, double shown) {
+        return pair.metric().scale() == Metric.Scale.RATIO ? Math.log(shown) : shown;
+    }
+
+    /** What a plan can show on a metric. */
+    public static Explanation of(Study study, Planning plan, int rounds) {
+        OptionalDouble settles = plan.settles(rounds);
+        OptionalInt needed = plan.roundsForMargin();
+        String margin = NoiseFloor.words(plan.metric(), plan.margin());
+        return new Explanation("What the plan can show, " + plan.metric().label(), List.of(
+                new Part("What it is", settles.isPresent()
+                        ? rounds + " rounds settle a difference of " + size(plan, settles.getAsDouble())
+                                + " four times in five, where there is one."
+                        : rounds + " rounds settle nothing: it takes " + plan.fewest() + "."),
+                new Part("How it is computed",
+                        "The power of the two-sided paired t test: the smallest δ with P(T > t(1−α/2, n−1))"
+                                + " = 0.8 where T is noncentral with √n δ/σ. σ is the scatter of the paired differences, "
+                                + plan.noise().words(plan.metric()) + ". α = " + probability(plan.significance())
+                                + " / "
+                                + plan.family() + ", the strictest step of Holm over " + plan.family()
+                                + " comparisons. Below " + plan.fewest() + " rounds the exact test cannot reach it."),
+                new Part("What would change it", (needed.isPresent()
+                        ? "The margin of " + margin + " takes " + needed.getAsInt() + " rounds. "
+                        : "The margin of " + margin + " takes more than " + Planning.MOST_ROUNDS + " rounds. ")
+                        + "Longer runs and a quieter host lower σ; fewer candidates or deciding metrics lower the "
+                        + plan.family() + "."),
+                new Part("Sources",
+                        "Cohen: Statistical Power Analysis for the Behavioral Sciences, 1988, chapter 2; Lenth: AS 243,"
+                                + " 1989; Holm 1979. Power 0.8: common practice, no source.")));
+    }
+
+    /** Whether a candidate meets a requirement. */
+    public static Explanation of(Study study, RequirementResult result) {
+        return new Explanation(RequirementResult.words(result.requirement()) + ", " + name(study, result.candidate()),
+                List.of(new Part("What it is", capital(result.sentence()) + "."),
+                        new Part("How it is computed",
+                                "The Hodges–Lehmann centre of the runs' values, with an exact signed-rank"
+                                        + " interval of 90 %, whose ends are one-sided bounds of 95 %. Met: the bound on the bad side is inside"
+                                        + " the limit. Missed: the bound on the good side is outside. Else not shown. It takes "
+                                        + RequirementResult.FEWEST_RUNS + " runs."),
+                        new Part("Runs", result.values().stream()
+                                .map(value -> Written.value(result.requirement().metric().unit(), value))
+                                .collect(Collectors.joining(", "))),
+                        new Part("Sources", "Hollander, Wolfe 1973, chapter 3.")));
+    }
+
+    /** The place of a candidate under weights. */
+    public static Explanation of(Study study, Preference preference, double[] weights, Preference.Place place) {
+        double sum = Arrays.stream(weights).sum();
+        var shares = new ArrayList<String>();
+        for (int i = 0; i < weights.length; i++) {
+            shares.add(preference.criteria().get(i).name() + " "
+                    + percent(sum == 0 ? 1.0 / weights.length : weights[i] / sum));
+        }
+        return new Explanation("Preference, " + name(study, place.candidate()), List.of(
+                new Part("What it is", String.format(Locale.ROOT,
+                        "A worth of %.3f of 1. It comes first in %s of the resampled rounds at these weights, and at %s of all"
+                                + " possible weights.%s",
+                        place.worth(), percent(place.shareOfResamples()), percent(place.shareOfWeights()),
+                        place.unbeaten()
+                                ? " No other is at least as good in everything that counts and better in something."
+                                : " Another is at least as good in everything that counts and better in something.")),
+                new Part("How it is computed",
+                        "The weighted geometric mean, over all that counts, of the best value divided by its own"
+                                + " (turned round where higher is better; error shares by the share of good calls; judged factors by"
+                                + " their step). Values are geometric means over " + preference.rounds()
+                                + " rounds that all have. 2,000 resamples of rounds and 5,000 weights, seed "
+                                + study.plan().seed() + "."),
+                new Part("Inputs", String.join("\n", shares)),
+                new Part("Sources",
+                        "Lahdelma, Salminen: SMAA-2, Operations Research 49, 2001; Efron 1979 for the bootstrap.")));
+    }
+
+    private static String size(Planning plan, double difference) {
+        return NoiseFloor.words(plan.metric(),
+                plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(difference) : difference);
+    }
+
+    private static String percent(double share) {
+        return String.format(Locale.ROOT, share * 100 == Math.rint(share * 100) ? "%.0f %%" : "%.1f %%", share * 100);
+    }
+
+    private static String probability(double p) {
+        return p < 0.0001 ? "less than 0.0001" : String.format(Locale.ROOT, "%.4f", p).replaceAll("0+$", "");
+    }
+
+    private static String name(Study study, String id) {
+        return study.candidate(id).map(Candidate::name).orElse(id);
+    }
+
+    private static String capital(String text) {
+        return text.substring(0, 1).toUpperCase(Locale.ROOT) + text.substring(1);
+    }
+}

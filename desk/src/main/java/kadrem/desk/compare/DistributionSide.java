@@ -1,0 +1,111 @@
+package kadrem.desk.compare;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.List;
+import java.util.Optional;
+
+import javafx.application.Platform;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Question;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.QuantileDifferences;
+import kadrem.desk.chart.DistributionFigure;
+import kadrem.desk.chart.Figure;
+import kadrem.files.compare.Distributions;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** The whole distributions of response times over all rounds, and how they differ from percentile to percentile. */
+final class DistributionSide implements CompareSide {
+    private static final Logger LOG = LoggerFactory.getLogger(DistributionSide.class);
+
+    private final Runnable read;
+    private Optional<Known> known = Optional.empty();
+    private Optional<Comparison> reading = Optional.empty();
+    private String problem = "";
+
+    /** What was read for a comparison. */
+    private record Known(Comparison comparison, Distributions distributions, List<QuantileDifferences> differences) {
+    }
+
+    /** @param read told when what was looked for in the background is there */
+    DistributionSide(Runnable read) {
+        this.read = read;
+    }
+
+    @Override
+    public List<Node> show(Looked looked) {
+        Comparison comparison = looked.comparison();
+        if (known.filter(one -> one.comparison().equals(comparison)).isEmpty()) {
+            begin(looked);
+            return List.of(words(problem.isEmpty() ? "Reading the latencies of all runs …" : problem));
+        }
+        Known there = known.get();
+        double margin = looked.study().question().deciders().stream()
+                .filter(one -> Comparison.OF_CALLS.contains(one.metric()))
+                .mapToDouble(Question.Decider::margin).findFirst().orElse(Comparison.DEFAULT_MARGIN);
+        var figures = new HBox(12);
+        VBox.setVgrow(figures, Priority.ALWAYS);
+        add(figures,
+                new Figure("response time by percentile of each candidate", DistributionFigure.curves(looked.theme(),
+                        looked.study(), there.distributions().byCandidate())));
+        if (!there.differences().isEmpty()) {
+            add(figures, new Figure("difference of response times by percentile", DistributionFigure.differences(
+                    looked.theme(), looked.study(), there.differences(), margin)));
+        }
+        return List.of(figures,
+                words("Left: the geometric mean of the rounds, the band from the lowest to the highest of them."
+                        + " Right: the mean difference of the rounds with a bootstrap band of 95 % over them, percentile by percentile; a"
+                        + " curve as a whole leaves its band more often. The margin is shaded. All calls together, "
+                        + Metric.P50.label() + " at half."));
+    }
+
+    private static void add(HBox figures, Figure figure) {
+        HBox.setHgrow(figure, Priority.ALWAYS);
+        figure.setPrefWidth(100);
+        figures.getChildren().add(figure);
+    }
+
+    private static Label words(String text) {
+        var label = new Label(text);
+        label.setWrapText(true);
+        label.setId("distribution-words");
+        label.getStyleClass().add("muted");
+        return label;
+    }
+
+    private void begin(Looked looked) {
+        Comparison comparison = looked.comparison();
+        if (reading.filter(comparison::equals).isPresent()) {
+            return;
+        }
+        reading = Optional.of(comparison);
+        problem = "";
+        Thread.ofVirtual().start(() -> {
+            Optional<Known> found = Optional.empty();
+            String why = "";
+            try {
+                Distributions all = Distributions.read(looked.state().file().folder(), comparison);
+                found = Optional.of(new Known(comparison, all, all.differences(looked.study())));
+            } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
+                LOG.warn("the latencies of the runs cannot be read", cause);
+                why = "The latencies of the runs cannot be read (" + cause.getMessage() + "); everything else stays.";
+            }
+            Optional<Known> there = found;
+            String told = why;
+            Platform.runLater(() -> {
+                if (reading.filter(comparison::equals).isPresent()) {
+                    known = there;
+                    problem = told;
+                    read.run();
+                }
+            });
+        });
+    }
+}

@@ -1,0 +1,5 @@
+/** The drawer in which every figure explains itself. */
+@NullMarked
+package kadrem.desk.why;
+
+import org.jspecify.annotations.NullMarked;
