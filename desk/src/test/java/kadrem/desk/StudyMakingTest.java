@@ -385,6 +385,7 @@ class StudyMakingTest {
         Files.writeString(study.resolve("study.yaml"), DrivenWindow.read(study.resolve("study.yaml"))
                 .replaceFirst("ready: /health\n  - id: b", "ready: /health?a\n  - id: b"));
         window.open(study);
+        window.go("candidates");
         window.press("intended-ready-probe");
         awaitSaved(study, "intendedDifferences:");
         assertThat(saved(study).intended()).containsExactly("ready probe");
@@ -433,6 +434,7 @@ class StudyMakingTest {
         Path study = small();
         Path file = study.resolve("study.yaml");
         window.open(study);
+        window.go("candidates");
         String text = DrivenWindow.read(file);
         Files.writeString(file, text.replace("name: Board B", "name: Changed outside"));
         DrivenWindow.await("the change", () -> "Changed outside".equals(
@@ -460,7 +462,7 @@ class StudyMakingTest {
     @Test
     void everyControlOfTheNewStationsHasAName() throws Exception {
         window.open(small());
-        for (String station : List.of("candidates", "workload", "rehearsal")) {
+        for (String station : List.of("question", "candidates", "workload", "rehearsal")) {
             window.go(station);
             for (Node node : window.robot().lookup(one -> one instanceof TextField || one instanceof TextArea
                     || one instanceof ComboBox<?>).queryAll()) {

@@ -7,6 +7,8 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.stream.Stream;
 
 import javafx.application.Platform;
@@ -109,6 +111,7 @@ class WindowTest {
     @Test
     void theDemoOpensWithItsRunsAndEveryStationShowsThem() throws Exception {
         window.open(DrivenWindow.copyOfDemo(folder));
+        window.go("candidates");
         assertThat(window.find("launch-all", Button.class).isDisabled()).isFalse();
         assertThat(window.find("status-pool", Label.class).getText()).isEqualTo("not running");
         window.go("compare");
@@ -165,6 +168,7 @@ class WindowTest {
         Files.writeString(file, Files.readString(file).replace("idle: 0s", "idle: 4s").replace("measured: 2s",
                 "measured: 4s"));
         window.open(study);
+        window.go("candidates");
         window.enter("watch-0-loop", "jvm launched");
         DrivenWindow.await("the line", () -> saved(file, "jvm: launched"));
         robot.clickOn(window.find("launch-loop", Button.class));
@@ -221,6 +225,7 @@ class WindowTest {
     @Test
     void candidatesAreLaunchedProbedAndStoppedInPlace() throws Exception {
         window.open(small());
+        window.go("candidates");
         robot.clickOn(window.find("launch-loop", Button.class));
         DrivenWindow.await("it is up",
                 () -> robot.lookup("#status-loop").queryLabeled().getText().startsWith("up after"));
@@ -266,26 +271,21 @@ class WindowTest {
                 .contains("load.measured is \"soon\"").contains("measured: 20s").doesNotContain("Exception");
         Files.writeString(study.resolve("study.yaml"), good);
         Platform.runLater(() -> robot.lookup("Read it again").queryButton().fire());
-        assertThat(window.find("launch-all", Button.class)).isNotNull();
+        assertThat(window.find("question-text", TextField.class)).isNotNull();
     }
 
     @Test
     void theKeyboardAloneReachesEveryStation() throws Exception {
         window.open(small());
-        window.find("launch-all", Button.class);
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT2);
-        window.find("add-visit", Button.class);
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT3);
-        assertThat(window.find("load-measured", TextField.class).getText()).isEqualTo("2s");
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT4);
-        window.find("rehearse", Button.class);
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT5);
-        window.find("measure", Button.class);
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT6);
-        window.find("side-tail", Node.class);
-        robot.push(KeyCode.CONTROL, KeyCode.DIGIT7);
-        window.find("metric", Node.class);
+        window.find("question-text", TextField.class);
+        for (Map.Entry<KeyCode, String> key : new TreeMap<>(Map.of(KeyCode.DIGIT2, "launch-all", KeyCode.DIGIT3,
+                "add-visit",
+                KeyCode.DIGIT4, "load-measured", KeyCode.DIGIT5, "rehearse", KeyCode.DIGIT6, "measure", KeyCode.DIGIT7,
+                "side-tail", KeyCode.DIGIT8, "metric", KeyCode.DIGIT9, "verdict-paragraph")).entrySet()) {
+            robot.push(KeyCode.CONTROL, key.getKey());
+            window.find(key.getValue(), Node.class);
+        }
         robot.push(KeyCode.CONTROL, KeyCode.DIGIT1);
-        window.find("launch-all", Button.class);
+        window.find("question-text", TextField.class);
     }
 }

@@ -29,9 +29,18 @@ public final class PairedPower {
      * @param significance α, two-sided
      */
     public static double of(double rounds, double difference, double sd, double significance) {
-        double degrees = rounds - 1;
-        double critical = TDistribution.of(degrees).inverseSurvivalProbability(significance / 2);
-        return 1 - NoncentralT.cumulative(critical, degrees, Math.sqrt(rounds) * Math.abs(difference) / sd);
+        return of(rounds, difference, sd, new Critical(rounds, significance));
+    }
+
+    private static double of(double rounds, double difference, double sd, Critical critical) {
+        return 1 - NoncentralT.cumulative(critical.t(), rounds - 1, Math.sqrt(rounds) * Math.abs(difference) / sd);
+    }
+
+    /** The bound that t must exceed. */
+    private record Critical(double t) {
+        Critical(double rounds, double significance) {
+            this(TDistribution.of(rounds - 1).inverseSurvivalProbability(significance / 2));
+        }
     }
 
     /** Rounds, not rounded, that give a power; empty where more than {@value #MOST_ROUNDS} would be needed. */
@@ -44,7 +53,8 @@ public final class PairedPower {
 
     /** The smallest difference that so many rounds show with a power. */
     public static OptionalDouble difference(double rounds, double sd, double significance, double power) {
-        return solve(difference -> of(rounds, difference, sd, significance) - power, 0, 1_000 * sd);
+        var critical = new Critical(rounds, significance);
+        return solve(difference -> of(rounds, difference, sd, critical) - power, 0, 1_000 * sd);
     }
 
     private static OptionalDouble solve(UnivariateFunction function, double low, double high) {

@@ -144,7 +144,7 @@ class VerdictTest {
     @Test
     void whoMayYetMeetARequirementAndIsBetterKeepsTheVerdictOpen() {
         Study study = study(List.of("a", "b", "c"), plan(7),
-                question(List.of(new Requirement(Metric.CPU_PER_THOUSAND, 20)), List.of(), P99));
+                question(List.of(new Requirement(Metric.CPU_PER_THOUSAND, 2)), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7, (id, round) -> switch (id) {
             case "a" -> new double[]{20 * wobble(round, 1), 30};
             case "b" -> new double[]{10 * wobble(round, 2), 10};

@@ -81,7 +81,7 @@ public final class CompareStation implements Station {
         copy.setId("copy-table");
         copy.getStyleClass().add("accent");
         copy.setOnAction(_ -> table.ifPresent(PairTable::copy));
-        
+
         var buttons = new FlowPane(6, 4);
         var group = new ToggleGroup();
         for (Side one : Side.values()) {

@@ -133,7 +133,8 @@ final class CourseSide implements ExamineSide {
     /** Both figures over one another, each against its own axis. */
     private Node together(Looked looked) {
         JFreeChart chart = chart(looked, looked.runs(), upper.getValue(), style(true, 0));
-        RightAxis.add(looked.theme(), chart, lower.getValue().title() + " (dashed)", courses(looked.runs(), lower.getValue()));
+        RightAxis.add(looked.theme(), chart, lower.getValue().title() + " (dashed)",
+                courses(looked.runs(), lower.getValue()));
         return brushed(looked, upper.getValue() + " and " + lower.getValue(), chart);
     }
 

@@ -1,0 +1,227 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Comparator;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.Slider;
+import javafx.scene.control.TableView;
+import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
+import kadrem.files.study.StudyFile;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIf;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Question, Compare and Verdict in the real window, on the runs of the demo study. */
+@EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "needs a display, or xvfb-run around the build")
+class DecisionWindowTest {
+    @TempDir
+    private Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+    private Path study;
+
+    @BeforeEach
+    void begin() throws Exception {
+        window.prepare();
+        study = DrivenWindow.copyOfDemo(folder);
+    }
+
+    @AfterEach
+    void end() throws Exception {
+        window.close();
+    }
+
+    private void awaitFile(String words) throws Exception {
+        DrivenWindow.await(words + " in the file",
+                () -> DrivenWindow.read(study.resolve("study.yaml")).contains(words));
+    }
+
+    private void awaitWhy(String words) throws Exception {
+        DrivenWindow.await("the drawer to say " + words, () -> window.robot().lookup("#why .label").queryAll().stream()
+                .anyMatch(one -> ((Label) one).getText().contains(words)));
+    }
+
+    private boolean drawn() {
+        return window.robot().lookup(".station .figure").queryAll().stream().anyMatch(Node::isVisible);
+    }
+
+    @Test
+    void theQuestionIsTypedAndThePlanAnswers() throws Exception {
+        window.open(study);
+        window.go("question");
+        DrivenWindow.await("the plan", this::drawn);
+        assertThat(window.find("plan-shows", Button.class).getText()).startsWith("7 rounds settle a difference of");
+        window.enter("plan-rounds", "5");
+        DrivenWindow.await("the warning", () -> window.isThere("too-few-rounds"));
+        assertThat(window.find("plan-shows", Button.class).getText()).contains("settle nothing").contains("it takes 7");
+        window.press("take-advice");
+        DrivenWindow.await("the advice", () -> !window.isThere("too-few-rounds"));
+        assertThat(StudyFile.read(study).study().plan().rounds()).isGreaterThan(7);
+        window.press("plan-shows");
+        assertThat(window.text("why-title")).startsWith("What the plan can show");
+        awaitWhy("noncentral");
+        awaitWhy("Lenth");
+        window.press("why-close");
+        assertThat(window.isThere("why")).isFalse();
+
+        window.enter("question-text", "Which one runs next season?");
+        awaitFile("Which one runs next season?");
+        CheckBox adaptive = window.find("plan-adaptive", CheckBox.class);
+        WaitForAsyncUtils.asyncFx(adaptive::fire).get();
+        awaitFile("atMost: 30");
+        window.enter("question-significance", "70%");
+        DrivenWindow.await("why not", () -> window.says("question-rejected", "Use a share such as 0.05"));
+        assertThat(StudyFile.read(study).study().question().significance()).isEqualTo(0.05);
+
+        window.press("add-factors");
+        Node row = window.robot().lookup("#rows-factors").<javafx.scene.layout.VBox>query().getChildren().getLast();
+        TextField name = WaitForAsyncUtils.asyncFx(() -> (TextField) ((javafx.scene.layout.HBox) row).getChildren()
+                .getFirst()).get();
+        WaitForAsyncUtils.asyncFx(() -> {
+            name.setText("licence");
+            name.getOnAction().handle(new javafx.event.ActionEvent());
+        }).get();
+        awaitFile("factor: licence");
+        assertThat(StudyFile.read(study).study().question().factors().getFirst().scores())
+                .as("what was judged stays").hasSize(3);
+    }
+
+    @Test
+    void theComparisonIsLookedAtFromEverySide() throws Exception {
+        window.open(study);
+        window.go("compare");
+        window.press("compare-matrix");
+        DrivenWindow.await("the matrix", () -> window.isThere("cell-throughput-loop-pool"));
+        assertThat(window.find("cell-p95-loop-pool", Button.class).getText()).startsWith("▲▲");
+        assertThat(window.find("cell-throughput-loop-pool", Button.class).getText()).startsWith("=");
+        assertThat(window.find("cell-p95-virtual-pool", Button.class).getText()).startsWith("?");
+        window.press("cell-p50-loop-pool");
+        DrivenWindow.await("that metric", () -> window.robot().lookup("#outcome-loop-pool").tryQueryAs(Button.class)
+                .filter(one -> one.getText().startsWith("Median response time")).isPresent());
+        window.press("outcome-loop-pool");
+        for (String words : List.of("Hodges–Lehmann", "Paired t:", "after Holm over 3 comparisons",
+                "which carries most of it")) {
+            awaitWhy(words);
+        }
+        window.robot().push(KeyCode.F1);
+        DrivenWindow.await("the drawer to shut", () -> !window.isThere("why"));
+        window.robot().push(KeyCode.F1);
+        DrivenWindow.await("the drawer again", () -> window.isThere("why"));
+        window.press("compare-distribution");
+        DrivenWindow.await("both figures",
+                () -> window.robot().lookup(".station .figure").queryAll().stream().filter(Node::isVisible)
+                        .count() == 2);
+        window.press("compare-calls");
+        TableView<?> calls = window.find("call-comparisons", TableView.class);
+        DrivenWindow.await("four calls of three pairs", () -> calls.getItems().size() == 12);
+        assertThat(window.text("calls-words")).contains("12 comparisons at once");
+        window.press("compare-cost");
+        DrivenWindow.await("costs", this::drawn);
+    }
+
+    @Test
+    void aRoundIsLeftOutWithItsReasonAndTakenBack() throws Exception {
+        window.open(study);
+        window.go("compare");
+        window.press("compare-order");
+        DrivenWindow.await("the order", this::drawn);
+        @SuppressWarnings("unchecked")
+        ComboBox<Integer> round = window.find("round-out", ComboBox.class);
+        WaitForAsyncUtils.asyncFx(() -> round.setValue(7)).get();
+        DrivenWindow.await("what would change", () -> window.says("round-out-effect",
+                "p95 of loop against pool: not settled instead of settled, better by more than the margin"));
+        window.enter("round-out-reason", "the harbour's backup ran in it");
+        window.press("leave-round-out");
+        awaitFile("the harbour's backup ran in it");
+        DrivenWindow.await("it left out", () -> window.says("left-out", "round 7 left out by hand"));
+        assertThat(window.text("evidence-sentence")).startsWith("No candidate leads on p95");
+        window.press("take-back-7");
+        DrivenWindow.await("it back", () -> window.says("evidence-sentence", "leads on p95"));
+        window.press("order-by-time");
+        DrivenWindow.await("by time", this::drawn);
+    }
+
+    @Test
+    void weightsAndJudgementsAreAnsweredAtOnce() throws Exception {
+        window.open(study);
+        window.go("verdict");
+        assertThat(window.text("verdict-paragraph")).startsWith("Event loop + cache is recommended.");
+        assertThat(window.find("requirement-p99-loop", Button.class).getText()).isEqualTo("✓ met");
+        assertThat(window.find("requirement-p99-pool", Button.class).getText()).isEqualTo("? not shown");
+        window.press("requirement-p99-pool");
+        assertThat(window.text("why-title")).startsWith("p99 response time at most 9 ms");
+        window.press("why-close");
+
+        // the pool is not shown to meet a requirement: nothing is weighed until it is dropped
+        assertThat(window.robot().lookup("#weights .label").queryAll().stream().map(one -> ((Label) one).getText()))
+                .anyMatch(text -> text.contains("meet every requirement") || text.contains("p95"));
+        Files.writeString(study.resolve("study.yaml"),
+                Files.readString(study.resolve("study.yaml")).replace("limit: 9ms", "limit: 90ms"));
+        Slider weight = window.find("weight-operation", Slider.class);
+        DrivenWindow.await("three candidates ranked", () -> window.isThere("rank-pool") && window.isThere("rank-loop"));
+        assertThat(window.find("rank-loop", Button.class).getText()).startsWith("1.");
+        long begun = System.nanoTime();
+        WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#weight-operation").queryAs(Slider.class).setValue(10))
+                .get();
+        WaitForAsyncUtils.asyncFx(
+                () -> window.robot().lookup("#weight-p95-response-time").queryAs(Slider.class).setValue(0)).get();
+        System.out.println("two weights moved and ranked in " + TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - begun)
+                + " ms");
+        assertThat(window.find("rank-pool", Button.class).getText()).as("who is easiest to run comes first now")
+                .startsWith("1.");
+        assertThat(weight).isNotNull();
+
+        window.enter("reason-0-loop", "we learned to");
+        awaitFile("we learned to");
+        WaitForAsyncUtils.asyncFx(() -> {
+            @SuppressWarnings("unchecked")
+            ComboBox<String> step = window.robot().lookup("#judge-0-loop").queryAs(ComboBox.class);
+            step.getSelectionModel().select(4);
+        }).get();
+        DrivenWindow.await("the judgement", () -> {
+            try {
+                return StudyFile.read(study).study().question().factors().getFirst().scores().get("loop").step() == 5;
+            } catch (kadrem.files.study.StudyException _) {
+                return false;
+            }
+        });
+    }
+
+    @Test
+    void withFewerRoundsTheWordsClaimLess() throws Exception {
+        List<Path> runs;
+        try (Stream<Path> all = Files.list(study.resolve("runs"))) {
+            runs = all.filter(run -> Integer.parseInt(run.getFileName().toString().substring(0, 3)) > 6).toList();
+        }
+        for (Path run : runs) {
+            try (Stream<Path> files = Files.walk(run)) {
+                for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
+                    Files.delete(file);
+                }
+            }
+        }
+        window.open(study);
+        window.go("verdict");
+        assertThat(window.text("verdict-paragraph")).startsWith("In progress: 6 of 7 rounds are measured")
+                .doesNotContain("is recommended");
+        assertThat(window.robot().lookup("#not-shown .label").queryAll().stream().map(one -> ((Label) one).getText()))
+                .anyMatch(text -> text.contains("Event loop + cache and Thread pool + SQL differ in p95"));
+        window.go("compare");
+        assertThat(window.text("early-look")).contains("6 of 7 rounds");
+        assertThat(window.text("evidence-sentence")).startsWith("In progress, 6 of 7 rounds");
+    }
+}
