@@ -9,6 +9,7 @@ import kadrem.standins.berths.SqlService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
 import kadrem.standins.host.SshStandIn;
+import kadrem.standins.known.KnownCostService;
 import kadrem.standins.troubled.TroubledService;
 import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
@@ -22,6 +23,7 @@ public final class Main {
               loop     berth board: an event loop with an in-memory cache and write-behind
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
+              known    answers /N/anything after N rounds of SHA-256, for differences of known size
               host     a made-up Linux host: SSH on the port, its metrics on the port after it""";
 
     private Main() {
@@ -53,6 +55,10 @@ public final class Main {
                 case "loop" -> LoopService.on(port).serve();
                 case "leak", "busy", "lock", "dependency" -> {
                     TroubledService.start(arguments[0], port);
+                    Thread.currentThread().join();
+                }
+                case "known" -> {
+                    KnownCostService.start(port);
                     Thread.currentThread().join();
                 }
                 case "host" -> host(port);
