@@ -33,6 +33,7 @@ import kadrem.desk.Station;
 import kadrem.desk.chart.FigureTheme;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
+import kadrem.desk.run.Ladders;
 
 /** The candidates held against each other, from several sides. */
 public final class CompareStation implements Station {
@@ -54,7 +55,7 @@ public final class CompareStation implements Station {
     /** A side from which a comparison is looked at. */
     public enum Side {
         PAIRS("Pairs"), MATRIX("All metrics"), DISTRIBUTION("Distribution"), CALLS("By call"), ORDER("In order"), COST(
-                "Cost");
+                "Cost"), LADDER("Ladder");
 
         private final String title;
 
@@ -110,7 +111,7 @@ public final class CompareStation implements Station {
     private void makeSides(Session.State state) {
         var made = new PairTable(state.study(), false, pair -> metric.setValue(pair.metric()));
         table = Optional.of(made);
-        sides.put(Side.PAIRS, new PairsSide(made));
+        sides.put(Side.PAIRS, new PairsSide(made, this::draw));
         sides.put(Side.MATRIX, new MatrixSide(chosen -> {
             metric.setValue(chosen);
             look(Side.PAIRS);
@@ -119,6 +120,7 @@ public final class CompareStation implements Station {
         sides.put(Side.CALLS, new CallsSide());
         sides.put(Side.ORDER, new OrderSide(session, this::draw));
         sides.put(Side.COST, new CostSide());
+        sides.put(Side.LADDER, looked -> Ladders.of(looked.theme(), looked.study(), looked.comparison().inOrder()));
     }
 
     /** Looks at the comparison from another side. */
@@ -197,10 +199,12 @@ public final class CompareStation implements Station {
         draw();
     }
 
-    /** The comparison of the metric's first pair, for the key F1. */
+    /** The comparison that is chosen in the table, else the metric's first pair, for the key F1. */
     @Override
     public Optional<Explanation> why() {
-        return shown.flatMap(state -> state.comparison().on(metric.getValue()).stream().findFirst()
+        return shown.flatMap(state -> table.flatMap(PairTable::chosen)
+                .filter(pair -> pair.metric() == metric.getValue())
+                .or(() -> state.comparison().on(metric.getValue()).stream().findFirst())
                 .map(pair -> Explanation.of(state.comparison(), pair, state.floor())));
     }
 

@@ -2,6 +2,7 @@ package kadrem.desk.compare;
 
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
 
@@ -91,6 +92,11 @@ final class PairTable {
 
     TableView<PairComparison> view() {
         return table;
+    }
+
+    /** The row that was chosen last. */
+    Optional<PairComparison> chosen() {
+        return Optional.ofNullable(table.getSelectionModel().getSelectedItem());
     }
 
     void show(Study now, List<PairComparison> pairs) {

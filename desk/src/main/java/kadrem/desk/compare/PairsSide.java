@@ -1,11 +1,14 @@
 package kadrem.desk.compare;
 
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.Optional;
 import java.util.List;
 
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -21,9 +24,26 @@ import kadrem.desk.why.WhyDrawer;
 /** Every run as a dot joined by round, each pair's interval against the margin, the outcome in words; all pairs in a table. */
 final class PairsSide implements CompareSide {
     private final PairTable table;
+    private final ToggleButton baselineOnly = new ToggleButton("Against the baseline only");
 
-    PairsSide(PairTable table) {
+    /** @param changed told when other pairs are to be seen */
+    PairsSide(PairTable table, Runnable changed) {
         this.table = table;
+        baselineOnly.setId("baseline-only");
+        baselineOnly.getStyleClass().add("small-button");
+        baselineOnly.setOnAction(_ -> changed.run());
+    }
+
+    /** The pairs with the answer first: those of a candidate that leads, then what is settled, then what is not. */
+    private List<PairComparison> ordered(Looked looked) {
+        String baseline = looked.study().question().baseline();
+        List<PairComparison> pairs = looked.comparison().on(looked.metric());
+        Optional<String> leader = Wording.leader(looked.study(), pairs);
+        return pairs.stream().filter(pair -> !baselineOnly.isSelected() || pair.baseline().equals(baseline))
+                .sorted(Comparator.comparing((PairComparison pair) -> leader
+                        .filter(id -> id.equals(pair.candidate()) || id.equals(pair.baseline())).isEmpty())
+                        .thenComparing(pair -> !pair.outcome().isSettled()))
+                .toList();
     }
 
     @Override
@@ -31,12 +51,15 @@ final class PairsSide implements CompareSide {
         var figures = new HBox(12);
         figures.setMinHeight(220);
         VBox.setVgrow(figures, Priority.ALWAYS);
-        List<PairComparison> pairs = looked.comparison().on(looked.metric());
+        List<PairComparison> pairs = ordered(looked);
         figure(figures, new Figure("runs of each candidate joined by round", RoundsFigure.chart(looked.theme(),
                 looked.study(), looked.metric(), looked.comparison().inOrder())));
         figure(figures, new Figure("interval of each pair against the margin",
                 IntervalsFigure.chart(looked.theme(), looked.study(), pairs)));
         List<Node> nodes = new ArrayList<>(List.of(figures, outcomes(looked, pairs)));
+        if (looked.study().candidates().size() > 2) {
+            nodes.add(1, baselineOnly);
+        }
         table.show(looked.study(), looked.comparison().pairs());
         nodes.add(table.view());
         return nodes;
