@@ -19,10 +19,11 @@ public final class BcaBootstrap {
     private static final int FEWEST = 5;
     private static final NormalDistribution NORMAL = NormalDistribution.of(0, 1);
 
-    private final int[] drawn;
+    /** Places of rounds; short, so that they stay in the cache. */
+    private final short[] drawn;
     private final int rounds;
 
-    private BcaBootstrap(int rounds, int[] drawn) {
+    private BcaBootstrap(int rounds, short[] drawn) {
         this.rounds = rounds;
         this.drawn = drawn;
     }
@@ -34,9 +35,9 @@ public final class BcaBootstrap {
      */
     public static BcaBootstrap of(int rounds, long seed) {
         var random = new SplittableRandom(seed);
-        var drawn = new int[DRAWS * rounds];
+        var drawn = new short[DRAWS * rounds];
         for (int i = 0; i < drawn.length; i++) {
-            drawn[i] = random.nextInt(rounds);
+            drawn[i] = (short) random.nextInt(rounds);
         }
         return new BcaBootstrap(rounds, drawn);
     }
@@ -70,9 +71,8 @@ public final class BcaBootstrap {
                 Math.clamp((below + same / 2.0) / DRAWS, 1.0 / DRAWS, 1 - 1.0 / DRAWS));
         double acceleration = acceleration(differences, sum);
         double z = NORMAL.inverseCumulativeProbability(0.5 + confidence / 2);
-        Arrays.sort(means);
-        return Optional.of(new Interval(quantile(means, z0, -z, acceleration), quantile(means, z0, z, acceleration),
-                confidence));
+        double[] ends = Quantiles.of(means, share(z0, -z, acceleration), share(z0, z, acceleration));
+        return Optional.of(new Interval(ends[0], ends[1], confidence));
     }
 
     /** The means of the resamples. */
@@ -102,9 +102,7 @@ public final class BcaBootstrap {
         return squares == 0 ? 0 : cubes / (6 * Math.pow(squares, 1.5));
     }
 
-    private static double quantile(double[] ascending, double z0, double z, double acceleration) {
-        double at = NORMAL.cumulativeProbability(z0 + (z0 + z) / (1 - acceleration * (z0 + z)));
-        int index = (int) Math.round(at * (DRAWS + 1)) - 1;
-        return ascending[Math.clamp(index, 0, DRAWS - 1)];
+    private static double share(double z0, double z, double acceleration) {
+        return NORMAL.cumulativeProbability(z0 + (z0 + z) / (1 - acceleration * (z0 + z)));
     }
 }

@@ -14,4 +14,9 @@ public final class Quantiles {
     public static double of(double[] values, double p) {
         return MEDIAN_UNBIASED.evaluate(values, p);
     }
+
+    /** Two of them at once. */
+    static double[] of(double[] values, double p, double q) {
+        return MEDIAN_UNBIASED.evaluate(values, p, q);
+    }
 }
