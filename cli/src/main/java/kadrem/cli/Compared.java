@@ -3,10 +3,12 @@ package kadrem.cli;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.Verdict;
+import kadrem.files.compare.FigureRuns;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -20,7 +22,8 @@ record Compared(Path folder, Verdict verdict, Optional<NoiseFloor> floor) {
         RunFolders.Found found = new RunFolders(file.folder()).find();
         found.unreadable().forEach(sentence -> err.println("note: " + sentence));
         Optional<NoiseFloor> floor = NoiseFloor.of(file.study(), RunFolders.ofNoiseFloor(file.folder()).runs());
-        Comparison comparison = Comparison.of(file.study(), found.runs());
+        Comparison comparison = Comparison.of(file.study(),
+                Stream.concat(found.runs().stream(), FigureRuns.of(file).stream()).toList());
         return new Compared(file.folder(), Verdict.of(comparison, floor, file.study().plan().seed()), floor);
     }
 }

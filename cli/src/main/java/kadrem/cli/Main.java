@@ -2,6 +2,7 @@ package kadrem.cli;
 
 import java.io.PrintWriter;
 
+import kadrem.core.study.Study;
 import kadrem.files.study.StudyException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -70,5 +71,13 @@ public final class Main {
     /** How results are printed. */
     enum Format {
         text, json
+    }
+
+    /** Says that there is nothing to be sent in a study whose figures were measured elsewhere. */
+    static void refuseElsewhere(Study study) throws BadInput {
+        if (study.isElsewhere()) {
+            throw new BadInput("The figures of this study were measured elsewhere, so that there is nothing to send."
+                    + " See kadrem compare and kadrem verdict.");
+        }
     }
 }

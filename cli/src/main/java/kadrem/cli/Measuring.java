@@ -73,6 +73,7 @@ final class Measuring {
      * @return the exit code
      */
     int upTo(int lastRound) throws Main.BadInput {
+        Main.refuseElsewhere(study);
         clear();
         int runs = Campaign.remaining(study, store.runs(), lastRound).size();
         if (runs == 0) {

@@ -2,9 +2,12 @@ package kadrem.cli;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 
+import kadrem.files.compare.NewStudyOfFigures;
 import kadrem.files.study.NewStudy;
+import kadrem.files.study.StudyException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -12,7 +15,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** {@code kadrem new STUDY}. */
-@Command(name = "new", mixinStandardHelpOptions = true, description = "Makes a study with one candidate and one call, to be filled in.")
+@Command(name = "new", mixinStandardHelpOptions = true, description = "Makes a study with one candidate and one call, to be filled in; or"
+        + " with --figures one of figures that were measured elsewhere.")
 final class NewCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
@@ -21,17 +25,34 @@ final class NewCommand implements Callable<Integer> {
     @Option(names = "--name", paramLabel = "TEXT", defaultValue = "", description = "name of the study (default: that of the folder)")
     private String name;
 
+    @Option(names = "--figures", paramLabel = "FILE", description = "CSV with the columns candidate,round,value; it is copied into the"
+            + " study")
+    private Optional<Path> figures;
+    @Option(names = "--metric", paramLabel = "METRIC", defaultValue = "p99", description = "what the values are: p50, p95, p99, mean,"
+            + " throughput, error-share, cpu-per-1000, peak-memory (default ${DEFAULT-VALUE})")
+    private String metric;
+    @Option(names = "--unit", paramLabel = "UNIT", defaultValue = "ms", description = "unit of the values, as ns, us, ms, s of"
+            + " response times, %% of shares, MiB of memory (default ${DEFAULT-VALUE})")
+    private String unit;
+
     NewCommand() {
         spec = CommandSpec.create();
         folder = Path.of("");
         name = "";
+        figures = Optional.empty();
+        metric = "p99";
+        unit = "ms";
     }
 
     @Override
     public Integer call() throws Main.BadInput {
         try {
-            NewStudy.create(folder, name);
-        } catch (IOException cause) {
+            if (figures.isPresent()) {
+                NewStudyOfFigures.create(folder, name, figures.get(), metric, unit);
+            } else {
+                NewStudy.create(folder, name);
+            }
+        } catch (IOException | StudyException cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
         spec.commandLine().getOut().println("Made " + folder.resolve("study.yaml")

@@ -47,6 +47,7 @@ final class RehearseCommand implements Callable<Integer> {
         PrintWriter out = spec.commandLine().getOut();
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
+        Main.refuseElsewhere(file.study());
         file.warnings().forEach(warning -> err.println("note: " + warning));
         AllowCommand.require(file);
         Study study = file.study();

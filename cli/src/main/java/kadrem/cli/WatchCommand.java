@@ -46,6 +46,7 @@ final class WatchCommand implements Callable<Integer> {
     public Integer call() throws StudyException, Main.BadInput, InterruptedException {
         PrintWriter out = spec.commandLine().getOut();
         StudyFile file = StudyFile.read(folder);
+        Main.refuseElsewhere(file.study());
         AllowCommand.require(file);
         List<Candidate> candidates = file.study().candidates().stream()
                 .filter(one -> only.isEmpty() || one.id().equals(only.get())).toList();

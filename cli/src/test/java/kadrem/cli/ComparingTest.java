@@ -185,4 +185,50 @@ class ComparingTest {
         assertThat(out.toString()).contains("is recommended.").contains("Not shown:")
                 .contains("would probably settle it");
     }
+
+    @Test
+    void figuresBecomeAStudyWithoutLoadThatIsComparedAndDecided() throws Exception {
+        var rows = new StringBuilder("candidate,round,value\n");
+        for (int round = 1; round <= 7; round++) {
+            rows.append("pool,").append(round).append(',').append(20 + round % 3).append('\n');
+            rows.append("loop,").append(round).append(',').append(10 + round % 2 * 0.5).append('\n');
+        }
+        String csv = file("p99.csv", rows.toString());
+        String study = folder.resolve("elsewhere").toString();
+        assertThat(kadrem("new", study, "--figures", csv, "--metric", "p99", "--unit", "ms")).isZero();
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("compare", study, "--format", "json")).isZero();
+        JsonNode root = json("comparison");
+        assertThat(root.path("comparisons")).hasSize(1);
+        assertThat(root.path("comparisons").path(0).path("outcome").asText()).isEqualTo("better-by-more-than-margin");
+        assertThat(root.path("comparisons").path(0).path("values").path(0).path("baseline").asDouble())
+                .as("21 ms in nanoseconds").isEqualTo(21e6);
+        assertThat(root.path("runs")).hasSize(14);
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("verdict", study)).isZero();
+        assertThat(out.toString()).contains("loop is recommended.");
+        assertThat(kadrem("measure", study)).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("rehearse", study)).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("measured elsewhere, so that there is nothing to send");
+
+        err.getBuffer().setLength(0);
+        Path figures = Path.of(study).resolve("figures/p99.csv");
+        Files.writeString(figures, Files.readString(figures) + "raft,1,10\n");
+        assertThat(kadrem("compare", study)).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("\"raft\", which is not a candidate of the study");
+        Files.writeString(figures, "candidate,round,value\npool,,3\n");
+        assertThat(kadrem("compare", study)).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("figures without rounds are compared by kadrem compare FILE");
+    }
+
+    @Test
+    void aStudyOfUnusableFiguresIsNotLeftBehind() throws Exception {
+        String csv = file("p99.csv", "candidate,round,value\na,1,10\nb,1,11\n");
+        Path study = folder.resolve("wrong");
+        assertThat(kadrem("new", study.toString(), "--figures", csv, "--metric", "p98")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("new", study.toString(), "--figures", csv, "--metric", "p99", "--unit", "min"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("p50, p95, p99").contains("Use one of: ms, ns, s, us");
+        assertThat(study.resolve("study.yaml")).doesNotExist();
+    }
 }

@@ -20,6 +20,11 @@ public interface Station {
 
     Progress progress(Session.State state);
 
+    /** Whether there is nothing to do here in a study whose figures were measured elsewhere. */
+    default boolean needsLoad() {
+        return true;
+    }
+
     /** What the figure that is looked at has to say for itself, for the key F1; empty where there is none. */
     default Optional<Explanation> why() {
         return Optional.empty();

@@ -224,4 +224,31 @@ class DecisionWindowTest {
         assertThat(window.text("early-look")).contains("6 of 7 rounds");
         assertThat(window.text("evidence-sentence")).startsWith("In progress, 6 of 7 rounds");
     }
+
+    @Test
+    void figuresMeasuredElsewhereAreComparedAndTheOtherStationsSayWhyTheyAreIdle() throws Exception {
+        var rows = new StringBuilder("candidate,round,value\n");
+        for (int round = 1; round <= 7; round++) {
+            rows.append("pool,").append(round).append(',').append(20 + round % 3).append('\n');
+            rows.append("loop,").append(round).append(',').append(10 + round % 2 * 0.5).append('\n');
+        }
+        Path csv = Files.writeString(folder.resolve("p99.csv"), rows);
+        Path elsewhere = folder.resolve("elsewhere");
+        kadrem.files.compare.NewStudyOfFigures.create(elsewhere, "", csv, "p99", "ms");
+        window.open(elsewhere);
+        for (String station : List.of("candidates", "workload", "load", "rehearsal", "measure", "examine")) {
+            window.go(station);
+            DrivenWindow.await(station + " to say why",
+                    () -> window.robot().lookup(".message-text").tryQuery().isPresent());
+        }
+        window.go("question");
+        assertThat(window.find("plan-shows", Button.class).getText()).startsWith("6 rounds settle a difference");
+        window.go("compare");
+        assertThat(window.find("outcome-loop-pool", Button.class).getText()).contains("better by more than the margin");
+        for (String side : List.of("matrix", "distribution", "calls", "order", "cost", "ladder")) {
+            window.press("compare-" + side);
+        }
+        window.go("verdict");
+        assertThat(window.text("verdict-paragraph")).startsWith("loop is recommended.");
+    }
 }

@@ -18,11 +18,27 @@ import kadrem.core.study.Metric;
  * @param cpuMillis CPU time of the candidate in the measured part, where known
  * @param connects connections made while calls were due
  * @param peakMemory largest resident size of the candidate in bytes, where known
+ * @param elsewhere values that were measured by other means; where there are some, nothing else is known of the run
  */
 public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
         long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
         LatencySummary lag, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
-        Connects connects) {
+        Connects connects, Map<Metric, Double> elsewhere) {
+
+    /** Figures of a run of Kadrem's own. */
+    public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
+            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary lag,
+            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls, Connects connects) {
+        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, lag, cpuMillis,
+                peakMemory, calls, connects, Map.of());
+    }
+
+    /** What was measured elsewhere: nothing is known but these values. */
+    public static RunFigures elsewhere(Map<Metric, Double> values) {
+        return new RunFigures(0, 0, Map.of(), 0, 1, 0, 0, 0, LatencySummary.EMPTY, LatencySummary.EMPTY,
+                LatencySummary.EMPTY, OptionalDouble.empty(), OptionalDouble.empty(), List.of(), Connects.NONE,
+                Map.copyOf(values));
+    }
 
     /** Figures of a run in which no connection was made under load. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
@@ -74,6 +90,10 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
 
     /** The value by which candidates are compared; empty where this run cannot give it. */
     public OptionalDouble value(Metric metric) {
+        if (!elsewhere.isEmpty()) {
+            Double value = elsewhere.get(metric);
+            return value == null ? OptionalDouble.empty() : OptionalDouble.of(value);
+        }
         return switch (metric) {
             case P50 -> latency(response.p50());
             case P95 -> latency(response.p95());

@@ -107,6 +107,13 @@ public record RunRecord(String id, int round, String candidate, int position, lo
                 List.copyOf(findings), generator, levels, watch);
     }
 
+    /** A run whose figures were measured by other means. */
+    public RunRecord withElsewhere(RunFigures values) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, Optional.of(values), soundness, generator, levels,
+                watch);
+    }
+
     public RunRecord withGenerator(GeneratorFigures own) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels,

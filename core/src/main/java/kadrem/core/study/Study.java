@@ -7,15 +7,34 @@ import java.util.Optional;
  * The whole of what is asked and how it is measured. Runs are kept beside it, not in it.
  *
  * @param annotations what was noted of moments of runs
+  * @param figures where they were measured elsewhere: such a study has no workload and no load of its own
  * @param intended names of the attributes of candidates in which a difference is meant
  */
 public record Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
         Plan plan, Agreement agreement, List<String> intended, Judgement judgement,
-        List<Annotation> annotations) {
+        List<Annotation> annotations, List<FigureFile> figures) {
     public Study {
         candidates = List.copyOf(candidates);
         intended = List.copyOf(intended);
         annotations = List.copyOf(annotations);
+        figures = List.copyOf(figures);
+    }
+
+    /** A study with a load of its own. */
+    public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
+            Plan plan, Agreement agreement, List<String> intended, Judgement judgement, List<Annotation> annotations) {
+        this(name, question, candidates, workload, load, plan, agreement, intended, judgement, annotations, List.of());
+    }
+
+    /** Whether its figures were measured elsewhere, so that it can be compared and decided but not measured. */
+    public boolean isElsewhere() {
+        return !figures.isEmpty();
+    }
+
+    /** The same, judged otherwise. */
+    public Study withJudgement(Judgement other) {
+        return new Study(name, question, candidates, workload, load, plan, agreement, intended, other, annotations,
+                figures);
     }
 
     /** A study without annotations. */

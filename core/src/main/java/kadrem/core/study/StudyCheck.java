@@ -30,6 +30,10 @@ public final class StudyCheck {
     public static List<Problem> check(Study study) {
         var check = new StudyCheck(study);
         check.question();
+        if (study.isElsewhere()) {
+            check.candidates();
+            return List.copyOf(check.problems);
+        }
         check.candidates();
         check.workload();
         check.load();

@@ -158,6 +158,11 @@ public final class CompareStation implements Station {
     }
 
     @Override
+    public boolean needsLoad() {
+        return false;
+    }
+
+    @Override
     public String summary(Session.State state) {
         List<PairComparison> deciding = state.comparison().pairs().stream().filter(PairComparison::deciding).toList();
         if (deciding.isEmpty()) {

@@ -17,6 +17,13 @@ final class CostSide implements CompareSide {
         Metric metric = looked.metric() == Metric.CPU_PER_THOUSAND || looked.metric() == Metric.ERROR_SHARE
                 ? Metric.P95
                 : looked.metric();
+        if (looked.comparison().on(Metric.CPU_PER_THOUSAND).isEmpty() || looked.comparison().on(metric).isEmpty()) {
+            var nothing = new Label(
+                    "What the candidates cost is not known: it takes the processor time of candidates that Kadrem"
+                            + " launches or watches, or figures of " + Metric.CPU_PER_THOUSAND.id() + ".");
+            nothing.setWrapText(true);
+            return List.of(nothing);
+        }
         var figure = new Figure("cost against " + metric.label(), CostFigure.chart(looked.theme(), looked.study(),
                 looked.comparison(), metric, Metric.CPU_PER_THOUSAND));
         VBox.setVgrow(figure, Priority.ALWAYS);

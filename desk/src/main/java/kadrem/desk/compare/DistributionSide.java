@@ -41,6 +41,9 @@ final class DistributionSide implements CompareSide {
 
     @Override
     public List<Node> show(Looked looked) {
+        if (looked.study().isElsewhere()) {
+            return List.of(words("Of figures that were measured elsewhere no distribution is known."));
+        }
         Comparison comparison = looked.comparison();
         if (known.filter(one -> one.comparison().equals(comparison)).isEmpty()) {
             begin(looked);

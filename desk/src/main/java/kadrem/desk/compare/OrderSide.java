@@ -89,11 +89,7 @@ final class OrderSide implements CompareSide {
     private void foresee(Optional<Integer> chosen) {
         effect.setText("");
         looked.ifPresent(now -> chosen.ifPresent(number -> Thread.ofVirtual().start(() -> {
-            Study study = now.study();
-            Study without = new Study(study.name(), study.question(), study.candidates(), study.workload(),
-                    study.load(),
-                    study.plan(), study.agreement(), study.intended(), study.judgement().without(number, "?"),
-                    study.annotations());
+            Study without = now.study().withJudgement(now.study().judgement().without(number, "?"));
             List<String> changes = Comparison.of(without, now.state().runs()).changesFrom(now.comparison());
             String words = changes.isEmpty()
                     ? "Without round " + number + " every outcome stays what it is."

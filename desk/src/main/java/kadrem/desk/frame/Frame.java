@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 
 import javafx.application.Platform;
 import javafx.geometry.Pos;
@@ -32,6 +33,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
+import kadrem.core.study.FigureFile;
 import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -117,9 +119,21 @@ public final class Frame {
         shown = station;
         spine.select(station);
         session.state().ifPresent(state -> {
+            if (isIdle(station, state)) {
+                root.setCenter(message(station.name(), "The figures of this study were measured elsewhere ("
+                        + state.study().figures().stream().map(FigureFile::file).distinct()
+                                .collect(Collectors.joining(", "))
+                        + "), so there is nothing to be done here. Compare and Verdict have them."));
+                return;
+            }
             station.show(state);
             root.setCenter(station.view());
         });
+    }
+
+    /** Whether a station has nothing to do in a study without a load. */
+    static boolean isIdle(Station station, Session.State state) {
+        return station.needsLoad() && state.study().isElsewhere();
     }
 
     /** Opens the drawer in which a figure explains itself. */
@@ -161,6 +175,9 @@ public final class Frame {
         }
         laidOut = true;
         for (Station station : stations) {
+            if (isIdle(station, state)) {
+                continue;
+            }
             station.show(state);
             root.setCenter(station.view());
             root.applyCss();

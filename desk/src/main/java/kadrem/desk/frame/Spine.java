@@ -81,8 +81,9 @@ final class Spine {
     void show(Session.State state) {
         study.setText(state.study().name());
         entries.forEach((station, entry) -> {
-            Station.Progress progress = station.progress(state);
-            String summary = station.summary(state);
+            boolean idle = Frame.isIdle(station, state);
+            Station.Progress progress = idle ? Station.Progress.EMPTY : station.progress(state);
+            String summary = idle ? "measured elsewhere" : station.summary(state);
             entry.mark().getChildren().setAll(StateMark.of(progress));
             entry.summary().setText(summary);
             entry.button().setAccessibleText(station.name() + ", " + progress.words() + ": " + summary);

@@ -264,6 +264,11 @@ public final class QuestionStation implements Station {
     }
 
     @Override
+    public boolean needsLoad() {
+        return false;
+    }
+
+    @Override
     public String summary(Session.State state) {
         Question question = state.study().question();
         return "decided by " + question.deciders().stream().map(one -> one.metric().id())

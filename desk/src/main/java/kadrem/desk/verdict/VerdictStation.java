@@ -120,6 +120,11 @@ public final class VerdictStation implements Station {
     }
 
     @Override
+    public boolean needsLoad() {
+        return false;
+    }
+
+    @Override
     public String summary(Session.State state) {
         Verdict verdict = state.verdict();
         return switch (verdict.kind()) {

@@ -21,9 +21,12 @@ import org.HdrHistogram.Histogram;
  * @param byCandidate response times in nanoseconds, by candidate and round
  */
 public record Distributions(Map<String, Map<Integer, Histogram>> byCandidate) {
-    /** Reads those of the runs in the study in {@code folder}. */
+    /** Reads those of the runs in the study in {@code folder}; none of figures that were measured elsewhere. */
     public static Distributions read(Path folder, Comparison comparison) throws IOException {
         var all = new HashMap<String, Map<Integer, Histogram>>();
+        if (comparison.study().isElsewhere()) {
+            return new Distributions(all);
+        }
         for (var rounds : comparison.entered().entrySet()) {
             var own = new TreeMap<Integer, Histogram>();
             for (RunRecord run : rounds.getValue().values()) {

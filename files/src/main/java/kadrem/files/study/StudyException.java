@@ -23,7 +23,7 @@ public final class StudyException extends Exception {
         this.problems = List.copyOf(problems);
     }
 
-    StudyException(String message) {
+    public StudyException(String message) {
         super(message);
         problems = List.of();
     }

@@ -6,7 +6,10 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Arrays;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.OptionalInt;
 
 import kadrem.core.study.Access;
@@ -14,7 +17,9 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Annotation;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureFile;
 import kadrem.core.study.Judgement;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
@@ -30,6 +35,11 @@ import kadrem.core.study.Workload;
 
 /** From the fields of a study file to a {@link Study}. */
 final class StudyReader {
+    /** What stands in the place of workload and load where figures were measured elsewhere. */
+    private static final Workload NO_WORKLOAD = new Workload(List.of(), List.of());
+    private static final LoadProfile NO_LOAD = new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO,
+            Duration.ofSeconds(1), Duration.ofSeconds(1));
+
     private final Path folder;
     private final Fields.Problems problems;
     private CallDefaults defaults = CallDefaults.NONE;
@@ -48,11 +58,15 @@ final class StudyReader {
         String name = fields.text("name", "Harbour berth board");
         SignIn common = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(new SignIn.None());
         Wire wire = fields.optionalGroup("wire").map(group -> wire(group, Wire.USUAL)).orElse(Wire.USUAL);
-        List<Candidate> candidates = fields.groups("candidates").stream().map(group -> candidate(group, common, wire))
-                .toList();
+        List<FigureFile> figures = fields.groups("figures").stream().flatMap(group -> figures(group).stream()).toList();
+        boolean elsewhere = fields.has("figures");
+        List<Candidate> candidates = fields.groups("candidates").stream()
+                .map(group -> elsewhere ? named(group) : candidate(group, common, wire)).toList();
         Question question = QuestionReader.read(fields.group("question", "(a group with text and decide)"), candidates);
-        Workload workload = workload(fields.group("workload", "(a group with visits)"));
-        LoadProfile load = LoadReader.read(fields.group("load", "(a group with model, measured and more)"));
+        Workload workload = elsewhere ? NO_WORKLOAD : workload(fields.group("workload", "(a group with visits)"));
+        LoadProfile load = elsewhere
+                ? NO_LOAD
+                : LoadReader.read(fields.group("load", "(a group with model, measured and more)"));
         Plan plan = plan(fields.optionalGroup("plan"));
         Agreement agreement = fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT);
         List<String> intended = fields.texts("intendedDifferences");
@@ -66,7 +80,45 @@ final class StudyReader {
         }).toList();
         fields.warnOfUnknown();
         return new Study(name, question, candidates, workload, load, plan, agreement, intended, judgement,
-                annotations);
+                annotations, figures);
+    }
+
+    /** A candidate that was measured elsewhere: it has a name and no address. */
+    private static Candidate named(Fields fields) {
+        String id = fields.text("id", "pool");
+        String name = fields.optional("name").orElse(id);
+        fields.warnOfUnknown();
+        return new Candidate(id, name, new Address("127.0.0.1", 1, ""), Optional.empty(), "/", Optional.empty(),
+                Optional.empty());
+    }
+
+    private static Optional<FigureFile> figures(Fields group) {
+        String file = group.text("file", "figures/p99.csv");
+        String id = group.text("metric", "p99");
+        String unit = group.optional("unit").orElse("");
+        Optional<Metric> metric = Metric.byId(id);
+        if (metric.isEmpty() && !id.isEmpty()) {
+            group.error("metric", "is \"" + id + "\"", "Use one of: "
+                    + String.join(", ", Arrays.stream(Metric.values()).map(Metric::id).toList()) + ".");
+        }
+        Optional<Double> factor = metric.flatMap(one -> Optional.ofNullable(units(one).get(unit)));
+        if (metric.isPresent() && factor.isEmpty()) {
+            group.error("unit", "is \"" + unit + "\"",
+                    "Use one of: " + String.join(", ", units(metric.get()).keySet()) + ".");
+        }
+        group.warnOfUnknown();
+        return factor.map(one -> new FigureFile(file, metric.orElseThrow(), one));
+    }
+
+    /** The units in which values of a metric may be given, and what they are multiplied by. */
+    static Map<String, Double> units(Metric metric) {
+        return switch (metric.unit()) {
+            case NANOSECONDS -> new TreeMap<>(Map.of("ns", 1.0, "us", 1e3, "ms", 1e6, "s", 1e9));
+            case PER_SECOND -> new TreeMap<>(Map.of("", 1.0, "/s", 1.0));
+            case SHARE -> new TreeMap<>(Map.of("", 1.0, "%", 0.01));
+            case CPU_MILLISECONDS -> new TreeMap<>(Map.of("", 1.0, "ms", 1.0));
+            case BYTES -> new TreeMap<>(Map.of("B", 1.0, "KiB", 1024.0, "MiB", 1024.0 * 1024));
+        };
     }
 
     /** The defaults of calls in the study read last. */
