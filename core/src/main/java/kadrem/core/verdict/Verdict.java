@@ -24,7 +24,7 @@ import kadrem.core.study.Study;
  * @param requirements for each requirement and candidate
  * @param chosen the candidate recommended, or those of which either will do
  * @param qualified the candidates that meet all requirements
- * @param preference among the qualified; empty for fewer than two
+  * @param preference among those that miss no requirement; empty for fewer than two
  * @param notShown sentences on what was not shown, with what it would take
  * @param paragraph the recommendation in words
  */
@@ -71,7 +71,9 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
         List<String> unknown = withAnswer(ids, requirements, RequirementResult.Answer.NOT_SHOWN);
         List<String> qualified = ids.stream().filter(id -> !out.contains(id) && !unknown.contains(id))
                 .filter(id -> !comparison.entered().getOrDefault(id, Map.of()).isEmpty()).toList();
-        Optional<Preference> preference = Preference.of(comparison, qualified, seed);
+        // one that may yet be shown to meet all is a rival, though it cannot be chosen
+        List<String> rivals = ids.stream().filter(id -> !out.contains(id)).toList();
+        Optional<Preference> preference = Preference.of(comparison, rivals, seed);
         List<Preference.Place> ranking = preference.map(one -> one.rank(one.ownWeights())).orElse(List.of());
         List<String> notShown = notShown(comparison, floor, requirements, ids);
         Kind kind;
@@ -83,8 +85,6 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
         } else if (comparison.progress().isEarlyLook() || qualified.isEmpty()) {
             kind = Kind.OPEN;
         } else {
-            // one that may yet be shown to meet all is a rival, though it cannot be chosen
-            List<String> rivals = ids.stream().filter(id -> !out.contains(id)).toList();
             chosen = best(comparison, qualified, rivals, ranking);
             kind = chosen.isEmpty() ? Kind.OPEN : chosen.size() == 1 ? Kind.RECOMMENDED : Kind.EITHER;
         }

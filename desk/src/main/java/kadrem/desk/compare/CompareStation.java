@@ -84,6 +84,7 @@ public final class CompareStation implements Station {
         copy.setOnAction(_ -> table.ifPresent(PairTable::copy));
 
         var buttons = new FlowPane(6, 4);
+        buttons.setPrefWrapLength(560);
         var group = new ToggleGroup();
         for (Side one : Side.values()) {
             var button = new ToggleButton(one.title);

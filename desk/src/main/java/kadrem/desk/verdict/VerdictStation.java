@@ -82,8 +82,10 @@ public final class VerdictStation implements Station {
         var left = new VBox(8, heading("Requirements"), requirements, heading("What counts"), weights, judged,
                 rejected);
         var right = new VBox(8, heading("Ranking under these weights"), ranking, heading("Not shown"), notShown);
-        left.setPrefWidth(10);
-        right.setPrefWidth(10);
+        left.setPrefWidth(500);
+        right.setPrefWidth(500);
+        left.setMinWidth(0);
+        right.setMinWidth(0);
         HBox.setHgrow(left, Priority.ALWAYS);
         HBox.setHgrow(right, Priority.ALWAYS);
         var all = new VBox(12, paragraph, new HBox(28, left, right));
@@ -212,9 +214,9 @@ public final class VerdictStation implements Station {
         weights.getChildren().clear();
         sliders.clear();
         if (verdict.preference().isEmpty()) {
-            weights.getChildren().add(words(verdict.qualified().size() < 2
-                    ? "Fewer than two candidates meet every requirement: there is nothing to weigh."
-                    : "No round has a sound run of all candidates yet.", "muted"));
+            weights.getChildren()
+                    .add(words("There is nothing to weigh: it takes two candidates that miss no requirement, and a"
+                            + " round in which all of them have a sound run.", "muted"));
             return;
         }
         List<Criterion> criteria = verdict.preference().get().criteria();
@@ -305,13 +307,23 @@ public final class VerdictStation implements Station {
             name.setId("rank-" + place.candidate());
             ranking.add(name, 0, row);
             ranking.add(bar(index, place.worth(), String.format(Locale.ROOT, "%.2f%s", place.worth(),
-                    place.unbeaten() ? "  unbeaten" : "")), 1, row);
+                    (place.unbeaten() ? "  unbeaten" : "")
+                            + (state.verdict().qualified().contains(place.candidate()) ? "" : "  ?"))),
+                    1, row);
             ranking.add(bar(index, place.shareOfResamples(), percent(place.shareOfResamples())), 2, row);
             if (now.length > 1) {
                 ranking.add(bar(index, place.shareOfWeights(), percent(place.shareOfWeights())), 3, row);
             }
             row++;
         }
+        if (state.verdict().qualified().size() < row - 1) {
+            ranking.add(key(), 0, row, heads.size(), 1);
+        }
+    }
+
+    /** The key to the mark of those that are not shown to meet every requirement. */
+    private Node key() {
+        return words("? not shown to meet every requirement, so not to be chosen yet", "muted");
     }
 
     private static String percent(double share) {
