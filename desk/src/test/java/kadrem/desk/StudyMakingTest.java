@@ -202,6 +202,8 @@ class StudyMakingTest {
         window.openEmpty();
         window.press("new-study");
         window.enter("new-folder", study.toString());
+        window.find("question-text", TextField.class);
+        window.go("candidates");
         window.find("add-candidate", Button.class);
         window.enter("address-candidate", address(one));
         awaitSaved(study, address(one));
@@ -462,7 +464,7 @@ class StudyMakingTest {
     @Test
     void everyControlOfTheNewStationsHasAName() throws Exception {
         window.open(small());
-        for (String station : List.of("question", "candidates", "workload", "rehearsal")) {
+        for (String station : List.of("question", "candidates", "workload", "rehearsal", "compare", "verdict")) {
             window.go(station);
             for (Node node : window.robot().lookup(one -> one instanceof TextField || one instanceof TextArea
                     || one instanceof ComboBox<?>).queryAll()) {

@@ -45,6 +45,7 @@ final class OrderSide implements CompareSide {
         round.setAccessibleText("round to leave out");
         round.valueProperty().addListener((_, _, chosen) -> foresee(Optional.ofNullable(chosen)));
         reason.setId("round-out-reason");
+        reason.setAccessibleText("why the round is left out");
         reason.setPromptText("why, such as: the backup ran in it");
         HBox.setHgrow(reason, Priority.ALWAYS);
         leaveOut.setId("leave-round-out");

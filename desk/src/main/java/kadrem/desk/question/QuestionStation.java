@@ -114,6 +114,7 @@ public final class QuestionStation implements Station {
 
     private Node left() {
         text.setId("question-text");
+        text.setAccessibleText("the decision in a sentence");
         text.setPromptText("Which implementation do we run next season?");
         commits(text, () -> put("question", "text", text.getText().strip()));
         baseline.setId("question-baseline");
@@ -124,6 +125,7 @@ public final class QuestionStation implements Station {
             }
         });
         significance.setId("question-significance");
+        significance.setAccessibleText("accepted chance of a false settled");
         significance.setPrefWidth(80);
         commits(significance, () -> put("question", "significance", significance.getText().strip()));
         var grid = new GridPane();
@@ -169,9 +171,11 @@ public final class QuestionStation implements Station {
         var head = new HBox(12, label("What the plan can show", "section-heading"), metric);
         head.setAlignment(Pos.CENTER_LEFT);
         rounds.setId("plan-rounds");
+        rounds.setAccessibleText("rounds of the plan");
         rounds.setPrefWidth(64);
         commits(rounds, () -> put("plan", "rounds", rounds.getText().strip()));
         most.setId("plan-most");
+        most.setAccessibleText("most rounds of an adaptive plan");
         most.setPrefWidth(64);
         commits(most, this::adaptiveTyped);
         adaptive.setId("plan-adaptive");

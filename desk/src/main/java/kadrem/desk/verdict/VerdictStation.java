@@ -374,6 +374,7 @@ public final class VerdictStation implements Station {
         var reason = new TextField(known.map(Factor.Score::reason).orElse(""));
         reason.setId("reason-" + place + "-" + candidate);
         reason.setPromptText("why");
+        reason.setAccessibleText("reason for " + factor.name() + " of " + candidate);
         HBox.setHgrow(reason, Priority.ALWAYS);
         Runnable commit = () -> judge(factor, place, candidate, step.getSelectionModel().getSelectedIndex() + 1,
                 reason.getText().strip());
