@@ -41,7 +41,7 @@ import kadrem.files.study.Edit;
 /** Requirements met, missed or not shown; weights to move, with the ranking and its certainty; the recommendation in words. */
 public final class VerdictStation implements Station {
     private static final double MOST_WEIGHT = 10;
-    private static final double BAR_WIDTH = 150;
+    private static final double BAR_WIDTH = 120;
 
     private final Session session;
     private final Consumer<Explanation> why;
@@ -304,11 +304,13 @@ public final class VerdictStation implements Station {
             Button name = WhyDrawer.link(row + ".  " + new CandidateMark(index).letter() + "  " + place.candidate(),
                     () -> Explanation.of(state.study(), preference.get(), now, place), why);
             name.setGraphic(new CandidateMark(index).marker(6));
+            name.setWrapText(false);
+            name.setMinWidth(Region.USE_PREF_SIZE);
             name.setId("rank-" + place.candidate());
             ranking.add(name, 0, row);
             ranking.add(bar(index, place.worth(), String.format(Locale.ROOT, "%.2f%s", place.worth(),
-                    (place.unbeaten() ? "  unbeaten" : "")
-                            + (state.verdict().qualified().contains(place.candidate()) ? "" : "  ?"))),
+                    (state.verdict().qualified().contains(place.candidate()) ? "" : " ?")
+                            + (place.unbeaten() ? " unbeaten" : ""))),
                     1, row);
             ranking.add(bar(index, place.shareOfResamples(), percent(place.shareOfResamples())), 2, row);
             if (now.length > 1) {
