@@ -153,6 +153,7 @@ class ComparingTest {
         assertThat(kadrem("compare", folder.resolve("none.csv").toString())).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("compare", file("head.csv", "name,value\na,1\n"))).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("compare", file("text.csv", "candidate,round,value\na,1,ten\n"))).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("compare", file("short.csv", "round,value,candidate\n1\n"))).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("compare", file("one.csv", "candidate,round,value\na,1,10\n"))).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("compare", file("apart.csv", "candidate,round,value\na,1,10\nb,2,10\n")))
                 .isEqualTo(Main.BAD_INPUT);
@@ -162,7 +163,8 @@ class ComparingTest {
                 .isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("compare", file("bad.hlog", "not a log\n"), "--figure", "p50")).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("there is no file").contains("candidate,round,value in its first line")
-                .contains("record 1: the value is \"ten\"").contains("it takes two or more")
+                .contains("record 1: it needs a candidate").contains("record 1: the value is \"ten\"")
+                .contains("it takes two or more")
                 .contains("no round in common").contains("no candidate \"c\", but a, b")
                 .contains("Use p50, p95, p99 or mean");
         assertThat(out.toString()).isEmpty();
@@ -190,8 +192,8 @@ class ComparingTest {
     void figuresBecomeAStudyWithoutLoadThatIsComparedAndDecided() throws Exception {
         var rows = new StringBuilder("candidate,round,value\n");
         for (int round = 1; round <= 7; round++) {
-            rows.append("pool,").append(round).append(',').append(20 + round % 3).append('\n');
-            rows.append("loop,").append(round).append(',').append(10 + round % 2 * 0.5).append('\n');
+            rows.append("Pool v2,").append(round).append(',').append(20 + round % 3).append('\n');
+            rows.append("Loop,").append(round).append(',').append(10 + round % 2 * 0.5).append('\n');
         }
         String csv = file("p99.csv", rows.toString());
         String study = folder.resolve("elsewhere").toString();
@@ -206,7 +208,7 @@ class ComparingTest {
         assertThat(root.path("runs")).hasSize(14);
         out.getBuffer().setLength(0);
         assertThat(kadrem("verdict", study)).isZero();
-        assertThat(out.toString()).contains("loop is recommended.");
+        assertThat(out.toString()).contains("Loop is recommended.");
         assertThat(kadrem("measure", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("rehearse", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("measured elsewhere, so that there is nothing to send");
@@ -216,7 +218,7 @@ class ComparingTest {
         Files.writeString(figures, Files.readString(figures) + "raft,1,10\n");
         assertThat(kadrem("compare", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("\"raft\", which is not a candidate of the study");
-        Files.writeString(figures, "candidate,round,value\npool,,3\n");
+        Files.writeString(figures, "candidate,round,value\nLoop,,3\n");
         assertThat(kadrem("compare", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("figures without rounds are compared by kadrem compare FILE");
     }

@@ -79,7 +79,13 @@ public final class StudyCheck {
         for (int i = 0; i < study.candidates().size(); i++) {
             Candidate candidate = study.candidates().get(i);
             String path = "candidates[" + i + "]";
-            if (!candidate.id().matches("[a-z0-9][a-z0-9-]{0,39}")) {
+            if (study.isElsewhere()) {
+                // nothing is named after it: it is as the figures have it
+                if (!candidate.id().matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._+-]{0,59}")) {
+                    error(path + ".id", "is \"" + candidate.id() + "\"",
+                            "Use up to 60 letters, digits, spaces and . _ + -, as in the file with its figures.");
+                }
+            } else if (!candidate.id().matches("[a-z0-9][a-z0-9-]{0,39}")) {
                 error(path + ".id", "is \"" + candidate.id() + "\"",
                         "Use up to 40 lower-case letters, digits and hyphens: it becomes part of folder names.");
             }

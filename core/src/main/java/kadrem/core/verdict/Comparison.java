@@ -298,12 +298,10 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             double margin = decider.map(Question.Decider::margin)
                     .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
             boolean anyTime = study.plan().isAdaptive();
-            double[] differences = points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
-                    ? Math.log(point.candidate() / point.baseline())
-                    : point.candidate() - point.baseline()).toArray();
+
             return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), anyTime, pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
-                            PairComparison.test(differences, anyTime))));
+                            PairComparison.test(PairComparison.differences(metric, points), anyTime))));
         }
 
         private static OptionalDouble usable(Metric metric, OptionalDouble value) {

@@ -36,6 +36,10 @@ public record PairComparison(Metric metric, String call, boolean deciding, boole
 
     /** The differences of the rounds: of logarithms for a metric compared as a ratio. */
     public double[] differences() {
+        return differences(metric, points);
+    }
+
+    static double[] differences(Metric metric, List<Point> points) {
         return points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
                 ? Math.log(point.candidate() / point.baseline())
                 : point.candidate() - point.baseline()).toArray();

@@ -85,11 +85,12 @@ public final class ValueFiles {
             }
             for (CSVRecord row : rows) {
                 number++;
-                String round = row.isConsistent() ? row.get("round") : "";
+                double value = number(file, row);
+                String round = row.get("round");
                 // values without a round are a run each
                 List<String> run = List.of(row.get("candidate"), round,
                         round.isEmpty() && figure.isEmpty() ? Integer.toString(number) : "");
-                byRun.computeIfAbsent(run, _ -> new ArrayList<>()).add(number(file, row));
+                byRun.computeIfAbsent(run, _ -> new ArrayList<>()).add(value);
             }
         }
         var values = new ArrayList<Value>();
