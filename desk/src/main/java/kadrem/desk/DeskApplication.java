@@ -7,7 +7,7 @@ import java.util.Optional;
 import javafx.application.Application;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
-import kadrem.desk.chart.FigureTheme;
+import kadrem.figures.FigureTheme;
 import kadrem.desk.chart.WarmUp;
 import kadrem.desk.frame.Frame;
 import kadrem.desk.look.Look;
@@ -31,7 +31,7 @@ public final class DeskApplication extends Application {
         stage.setScene(scene);
         stage.sizeToScene();
         stage.show();
-        WarmUp.begin(FigureTheme.of(look));
+        WarmUp.begin(look.figures());
         option("--study").map(Path::of).ifPresent(session::open);
         option("--screenshots").map(Path::of)
                 .ifPresent(folder -> new Screenshots(made, session, scene, folder).begin());

@@ -31,13 +31,19 @@ final class ArrowsTest {
     @ArchTest
     static final ArchRule LOAD_KNOWS_CORE = arrow("kadrem.load..", "kadrem.load..", "kadrem.core..");
     @ArchTest
-    static final ArchRule FILES_KNOWS_CORE = arrow("kadrem.files..", "kadrem.files..", "kadrem.core..");
+    static final ArchRule FIGURES_KNOW_CORE = arrow("kadrem.figures..", "kadrem.figures..", "kadrem.core..");
+    @ArchTest
+    static final ArchRule FIGURES_ARE_OF_NO_MEDIUM = noClasses().that().resideInAPackage("kadrem.figures..").should()
+            .dependOnClassesThat(resideInAnyPackage("javafx..", "org.jfree.chart.fx.."));
+    @ArchTest
+    static final ArchRule FILES_KNOWS_CORE_AND_FIGURES = arrow("kadrem.files..", "kadrem.files..", "kadrem.figures..",
+            "kadrem.core..");
     @ArchTest
     static final ArchRule CLI_KNOWS_ALL_BUT_THE_WINDOW = arrow("kadrem.cli..", "kadrem.cli..", "kadrem.load..",
             "kadrem.files..", "kadrem.core..");
     @ArchTest
     static final ArchRule DESK_KNOWS_ALL_BUT_THE_COMMAND_LINE = arrow("kadrem.desk..", "kadrem.desk..",
-            "kadrem.load..", "kadrem.files..", "kadrem.core..");
+            "kadrem.load..", "kadrem.files..", "kadrem.figures..", "kadrem.core..");
     @ArchTest
     static final ArchRule STAND_INS_KNOW_NOBODY = arrow("kadrem.standins..", "kadrem.standins..");
     @ArchTest

@@ -2,10 +2,14 @@ package kadrem.core.examine;
 
 import java.util.EnumMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
+import kadrem.core.stats.BinomialIntervals;
+import kadrem.core.stats.Interval;
+import kadrem.core.stats.PercentileInterval;
 import org.HdrHistogram.Histogram;
 
 /** One call of a run, or all of them, over the time that is looked at; only what was due in the measured part. */
@@ -14,6 +18,9 @@ public final class CallView {
     public static final long WEAK_TAIL = 50;
     /** Samples above a percentile below which it is not shown as a number. Common practice, no source. */
     public static final long LEAST_TAIL = 10;
+
+    /** Of the intervals within a run. */
+    public static final double CONFIDENCE = 0.95;
 
     private final String name;
     private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
@@ -112,6 +119,29 @@ public final class CallView {
      */
     public boolean isShown(double percentile) {
         return tail(percentile) >= LEAST_TAIL - 1e-6;
+    }
+
+    /**
+     * The interval of a percentile of the response times, in nanoseconds: of this run alone, as if its calls were independent.
+     * Between runs the scatter is larger, which only rounds show.
+     *
+     * @param percentile 0 to 100
+     * @return empty where there are too few samples for one
+     */
+    public Optional<Interval> percentileInterval(double percentile) {
+        return PercentileInterval.of(response.getTotalCount(), percentile / 100, CONFIDENCE)
+                .map(ranks -> new Interval(atRank(ranks.low()), atRank(ranks.high()), ranks.achievedConfidence()));
+    }
+
+    private double atRank(long rank) {
+        return response.getValueAtPercentile(100.0 * rank / response.getTotalCount());
+    }
+
+    /** Wilson's interval of the share that failed, 0 to 1; empty where nothing was sent. */
+    public Optional<Interval> failedShare() {
+        return sent == 0
+                ? Optional.empty()
+                : Optional.of(BinomialIntervals.wilson(failedTotal(), sent, CONFIDENCE));
     }
 
     private double tail(double percentile) {

@@ -19,13 +19,13 @@ public final class BcaBootstrap {
     private static final int FEWEST = 5;
     private static final NormalDistribution NORMAL = NormalDistribution.of(0, 1);
 
-    /** Places of rounds; short, so that they stay in the cache. */
-    private final short[] drawn;
+    /** How often each round is in each resample: those of the first round one after the other, then those of the second. */
+    private final short[] times;
     private final int rounds;
 
-    private BcaBootstrap(int rounds, short[] drawn) {
+    private BcaBootstrap(int rounds, short[] times) {
         this.rounds = rounds;
-        this.drawn = drawn;
+        this.times = times;
     }
 
     /**
@@ -35,11 +35,13 @@ public final class BcaBootstrap {
      */
     public static BcaBootstrap of(int rounds, long seed) {
         var random = new SplittableRandom(seed);
-        var drawn = new short[DRAWS * rounds];
-        for (int i = 0; i < drawn.length; i++) {
-            drawn[i] = (short) random.nextInt(rounds);
+        var times = new short[DRAWS * rounds];
+        for (int draw = 0; draw < DRAWS; draw++) {
+            for (int i = 0; i < rounds; i++) {
+                times[random.nextInt(rounds) * DRAWS + draw]++;
+            }
         }
-        return new BcaBootstrap(rounds, drawn);
+        return new BcaBootstrap(rounds, times);
     }
 
     /**
@@ -55,17 +57,20 @@ public final class BcaBootstrap {
         if (rounds < FEWEST) {
             return Optional.empty();
         }
-        double sum = Arrays.stream(differences).sum();
+        double sum = 0;
+        for (double one : differences) {
+            sum += one;
+        }
         double mean = sum / rounds;
+        if (Arrays.stream(differences).allMatch(one -> one == differences[0])) {
+            return Optional.of(new Interval(differences[0], differences[0], confidence));
+        }
         double[] means = means(differences);
         int below = 0;
         int same = 0;
         for (double one : means) {
             below += one < mean ? 1 : 0;
             same += one == mean ? 1 : 0;
-        }
-        if (same == DRAWS) {
-            return Optional.of(new Interval(mean, mean, confidence));
         }
         double z0 = NORMAL.inverseCumulativeProbability(
                 Math.clamp((below + same / 2.0) / DRAWS, 1.0 / DRAWS, 1 - 1.0 / DRAWS));
@@ -77,14 +82,17 @@ public final class BcaBootstrap {
 
     /** The means of the resamples. */
     double[] means(double[] differences) {
+        // round by round, so that the inner loop runs over neighbours
         var means = new double[DRAWS];
-        int at = 0;
-        for (int i = 0; i < DRAWS; i++) {
-            double sum = 0;
-            for (int j = 0; j < rounds; j++) {
-                sum += differences[drawn[at++]];
+        for (int round = 0; round < rounds; round++) {
+            double difference = differences[round];
+            int from = round * DRAWS;
+            for (int draw = 0; draw < DRAWS; draw++) {
+                means[draw] += difference * times[from + draw];
             }
-            means[i] = sum / rounds;
+        }
+        for (int draw = 0; draw < DRAWS; draw++) {
+            means[draw] /= rounds;
         }
         return means;
     }

@@ -15,17 +15,23 @@ final class SignedRankDistribution {
     private SignedRankDistribution(long[] scaledRanks, int scale) {
         this.scale = scale;
         int sum = Math.toIntExact(java.util.Arrays.stream(scaledRanks).sum());
+        // two arrays in turn, so that the inner loop can be done several values at once
         var mass = new double[sum + 1];
+        var next = new double[sum + 1];
         mass[0] = 1;
         int reached = 0;
         for (long rank : scaledRanks) {
             int step = (int) rank;
             reached += step;
-            for (int value = reached; value >= 0; value--) {
-                double without = value <= reached - step ? mass[value] : 0;
-                double with = value >= step ? mass[value - step] : 0;
-                mass[value] = (without + with) / 2;
+            for (int value = 0; value < step; value++) {
+                next[value] = mass[value] / 2;
             }
+            for (int value = step; value <= reached; value++) {
+                next[value] = (mass[value] + mass[value - step]) / 2;
+            }
+            double[] last = mass;
+            mass = next;
+            next = last;
         }
         cumulative = mass;
         for (int i = 1; i < cumulative.length; i++) {

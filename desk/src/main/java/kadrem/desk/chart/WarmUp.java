@@ -9,6 +9,10 @@ import java.util.stream.IntStream;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.LoadProfile;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.NumberText;
+import kadrem.figures.ProfileFigure;
+import kadrem.figures.TimeFigure;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.fx.ChartCanvas;
 

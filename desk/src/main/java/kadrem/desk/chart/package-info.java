@@ -1,4 +1,4 @@
-/** Figures, drawn by JFreeChart in Kadrem's own theme. */
+/** The place of a figure in the window. */
 @NullMarked
 package kadrem.desk.chart;
 

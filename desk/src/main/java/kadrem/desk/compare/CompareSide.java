@@ -9,7 +9,7 @@ import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
-import kadrem.desk.chart.FigureTheme;
+import kadrem.figures.FigureTheme;
 
 /** A side from which a comparison is looked at. Interface thread only. */
 interface CompareSide {

@@ -30,7 +30,7 @@ import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.PairComparison;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
-import kadrem.desk.chart.FigureTheme;
+import kadrem.figures.FigureTheme;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.Ladders;
@@ -118,7 +118,7 @@ public final class CompareStation implements Station {
             look(Side.PAIRS);
         }));
         sides.put(Side.DISTRIBUTION, new DistributionSide(this::draw));
-        sides.put(Side.CALLS, new CallsSide());
+        sides.put(Side.CALLS, new CallsSide(this::draw));
         sides.put(Side.ORDER, new OrderSide(session, this::draw));
         sides.put(Side.COST, new CostSide());
         sides.put(Side.LADDER, looked -> Ladders.of(looked.theme(), looked.study(), looked.comparison().inOrder()));
@@ -259,7 +259,7 @@ public final class CompareStation implements Station {
         }
         CompareSide now = sides.get(from);
         if (now != null) {
-            side.getChildren().setAll(now.show(new CompareSide.Looked(state, chosen, FigureTheme.of(look), why)));
+            side.getChildren().setAll(now.show(new CompareSide.Looked(state, chosen, look.figures(), why)));
         }
     }
 }

@@ -7,7 +7,7 @@ import javafx.scene.control.Label;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Metric;
-import kadrem.desk.chart.CostFigure;
+import kadrem.figures.CostFigure;
 import kadrem.desk.chart.Figure;
 
 /** What a candidate costs against what it gives. */

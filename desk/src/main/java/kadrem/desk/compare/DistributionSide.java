@@ -15,7 +15,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.QuantileDifferences;
-import kadrem.desk.chart.DistributionFigure;
+import kadrem.figures.DistributionFigure;
 import kadrem.desk.chart.Figure;
 import kadrem.files.compare.Distributions;
 import org.slf4j.Logger;

@@ -21,7 +21,7 @@ import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.desk.Session;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.OrderFigure;
+import kadrem.figures.OrderFigure;
 import kadrem.files.study.Edit;
 
 /** The runs in their order, to see drift; a round is left out with a reason, and what that would change is said before. */

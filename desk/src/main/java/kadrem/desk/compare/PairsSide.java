@@ -16,8 +16,8 @@ import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.IntervalsFigure;
-import kadrem.desk.chart.RoundsFigure;
+import kadrem.figures.IntervalsFigure;
+import kadrem.figures.RoundsFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.why.WhyDrawer;
 

@@ -10,7 +10,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
-import kadrem.desk.chart.BandsFigure;
+import kadrem.figures.BandsFigure;
 import kadrem.desk.chart.Figure;
 
 /**

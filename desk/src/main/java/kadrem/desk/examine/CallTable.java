@@ -3,6 +3,7 @@ package kadrem.desk.examine;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -25,8 +26,9 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
 import kadrem.core.examine.RunView;
+import kadrem.core.stats.Interval;
 import kadrem.core.study.Written;
-import kadrem.desk.chart.RunLine;
+import kadrem.figures.RunLine;
 import kadrem.desk.look.CopiedTable;
 import org.HdrHistogram.Histogram;
 
@@ -38,7 +40,8 @@ final class CallTable {
     private final TableView<Row> table = new TableView<>();
     private static final String HOW_TO_READ = "Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
             + " calls took longer: read it with care; – fewer than " + CallView.LEAST_TAIL
-            + ": no figure. Connections are the run's, not a call's. Click a head to sort; Ctrl C copies the chosen rows.";
+            + ": no figure. \"Lies in\": 95 % intervals of this run alone (order statistics, Hahn and Meeker 1991; failures: Wilson"
+            + " 1927); runs differ by more. Connections are the run's, not a call's. Click a head to sort; Ctrl C copies the chosen rows.";
     private static final int SECONDS_A_MINUTE = 60;
 
     private final Label note = new Label(HOW_TO_READ);
@@ -79,6 +82,12 @@ final class CallTable {
         for (double percentile : new double[]{50, 90, 95, 99, 99.9}) {
             percentile(percentile);
         }
+        for (double percentile : new double[]{95, 99}) {
+            interval("p" + Written.significant(percentile) + " lies in", 110, row -> row.call().isShown(percentile)
+                    ? row.call().percentileInterval(percentile)
+                    : Optional.empty(), 1e-6);
+        }
+        interval("failed lies in %", 110, row -> row.call().failedShare(), 100);
         time("max", row -> (double) response(row).getMaxValue());
         time("mean", row -> response(row).getMean());
         time("SD", row -> response(row).getStdDeviation());
@@ -152,6 +161,13 @@ final class CallTable {
         column(name, width, true, value::apply, row -> Double.isNaN(value.apply(row))
                 ? "–"
                 : mark.apply(row) + text.apply(value.apply(row)));
+    }
+
+    /** An interval of 95 %, sorted by its upper end. */
+    private void interval(String name, double width, Function<Row, Optional<Interval>> value, double scale) {
+        column(name, width, true, row -> value.apply(row).map(one -> one.high() * scale).orElse(Double.NaN),
+                row -> value.apply(row).map(one -> Written.significant(one.low() * scale) + " to "
+                        + Written.significant(one.high() * scale)).orElse("–"));
     }
 
     private void column(String name, double width, boolean figures, Function<Row, Comparable<?>> value,

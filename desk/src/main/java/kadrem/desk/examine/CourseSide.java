@@ -14,10 +14,10 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Written;
-import kadrem.desk.chart.CourseFigure;
+import kadrem.figures.CourseFigure;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.RightAxis;
-import kadrem.desk.chart.ScatterFigure;
+import kadrem.figures.RightAxis;
+import kadrem.figures.ScatterFigure;
 import org.jfree.chart.JFreeChart;
 
 /** Any two of the recorded figures: both over time, or one against the other. */

@@ -7,9 +7,9 @@ import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.desk.chart.DensityFigure;
+import kadrem.figures.DensityFigure;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.RunLine;
+import kadrem.figures.RunLine;
 
 /** Response times over time as maps below each other, on the same axes. */
 final class DensitySide implements ExamineSide {

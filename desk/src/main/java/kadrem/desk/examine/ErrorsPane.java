@@ -23,7 +23,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Written;
-import kadrem.desk.chart.RunLine;
+import kadrem.figures.RunLine;
 import kadrem.desk.look.CopiedTable;
 
 /** What failed, by kind and call, and the exchanges that were kept: the first failures of each kind and the slowest calls. */

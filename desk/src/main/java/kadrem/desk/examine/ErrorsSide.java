@@ -6,7 +6,7 @@ import java.util.List;
 import javafx.scene.Node;
 import kadrem.core.measure.FailureKind;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.StackFigure;
+import kadrem.figures.StackFigure;
 
 /** Failures over time by kind, a figure for each run that has some, and the exchanges that were kept. */
 final class ErrorsSide implements ExamineSide {

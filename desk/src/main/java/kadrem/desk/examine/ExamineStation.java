@@ -43,10 +43,10 @@ import kadrem.core.study.Study;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.SpreadFigure;
-import kadrem.desk.chart.TailFigure;
-import kadrem.desk.look.CandidateMark;
+import kadrem.figures.Mark;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.SpreadFigure;
+import kadrem.figures.TailFigure;
 import kadrem.desk.look.Look;
 import kadrem.files.run.RunReader;
 import org.jfree.chart.JFreeChart;
@@ -311,7 +311,7 @@ public final class ExamineStation implements Station {
                 ? List.of()
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
                         study.load().shape().isFlat() && !search, run.cores(study)));
-        return new Examined(run, RunChooser.name(candidate, run), new CandidateMark(candidate).awtColour(), view,
+        return new Examined(run, RunChooser.name(candidate, run), new Mark(candidate).awtColour(), view,
                 exchanges,
                 RunReader.host(folder), watch, moved, occurrences);
     }
@@ -348,7 +348,7 @@ public final class ExamineStation implements Station {
         Session.State now = state.get();
         List<Examined> judged = runs.stream().map(one -> now.runs().stream()
                 .filter(run -> run.id().equals(one.run().id())).findFirst().map(one::judged).orElse(one)).toList();
-        var looked = new Looked(now, judged, selection, FigureTheme.of(look), this::brush);
+        var looked = new Looked(now, judged, selection, look.figures(), this::brush);
         ExamineSide from = sides.get(shown);
         if (from != null) {
             side.getChildren().setAll(from.show(looked));

@@ -10,7 +10,7 @@ import kadrem.core.examine.RunView;
 import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunRecord;
-import kadrem.desk.chart.RunLine;
+import kadrem.figures.RunLine;
 
 /**
  * What the files of a run say under a selection.

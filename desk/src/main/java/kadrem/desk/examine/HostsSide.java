@@ -20,7 +20,7 @@ import kadrem.core.examine.Moved;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.WatchedSource;
 import kadrem.core.study.Written;
-import kadrem.desk.chart.CourseFigure;
+import kadrem.figures.CourseFigure;
 import kadrem.desk.run.SourceMarks;
 
 /**

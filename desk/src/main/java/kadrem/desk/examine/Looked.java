@@ -7,9 +7,9 @@ import java.util.function.BiConsumer;
 import kadrem.core.examine.Selection;
 import kadrem.core.study.Annotation;
 import kadrem.desk.Session;
-import kadrem.desk.chart.CourseFigure;
-import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.RunLine;
+import kadrem.figures.CourseFigure;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.RunLine;
 
 /**
  * The runs that are looked at, and how.

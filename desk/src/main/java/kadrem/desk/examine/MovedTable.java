@@ -18,7 +18,7 @@ import javafx.scene.paint.Color;
 import kadrem.core.examine.Moved;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.study.Written;
-import kadrem.desk.chart.FigureTheme;
+import kadrem.figures.FigureTheme;
 import kadrem.desk.look.CopiedTable;
 
 /** Host series and how far the load moved them, a row a run and series, each with its small curve. */

@@ -31,7 +31,7 @@ import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
-import kadrem.desk.chart.FigureTheme;
+import kadrem.figures.FigureTheme;
 import kadrem.desk.look.Look;
 import kadrem.desk.look.RowsEditor;
 import kadrem.files.study.Durations;
@@ -333,7 +333,7 @@ public final class LoadStation implements Station {
         segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());
         segments.view().setManaged(segments.view().isVisible());
         stopRules.show(LoadForm.stopRules(load.course().stopRules()));
-        profile.show(load, FigureTheme.of(look));
+        profile.show(load, look.figures());
         filling = false;
     }
 }

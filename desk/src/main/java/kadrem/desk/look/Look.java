@@ -1,7 +1,5 @@
 package kadrem.desk.look;
 
-import java.awt.FontFormatException;
-import java.awt.GraphicsEnvironment;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -13,36 +11,29 @@ import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.scene.Scene;
 import javafx.scene.text.Font;
+import kadrem.figures.FigureFonts;
+import kadrem.figures.FigureTheme;
 
 /** Bundled fonts and the light and dark style of a window. Interface thread only. */
 public final class Look {
-    public static final String TEXT_FONT = "Source Sans 3";
-    private static final String[] FONTS = {"SourceSans3-Regular", "SourceSans3-Semibold", "SourceSans3-Bold",
-            "SourceSans3-It", "SourceCodePro-Regular", "SourceCodePro-Semibold"};
-
     private final BooleanProperty dark = new SimpleBooleanProperty(false);
 
     public Look() {
-        for (String name : FONTS) {
-            try (InputStream in = Look.class.getResourceAsStream("/kadrem/desk/fonts/" + name + ".ttf")) {
-                if (in == null || Font.loadFont(in, 12) == null) {
-                    throw new IllegalStateException("the font " + name + " is not in the program");
+        for (String name : FigureFonts.names()) {
+            try (InputStream in = FigureFonts.open(name)) {
+                if (Font.loadFont(in, 12) == null) {
+                    throw new IllegalStateException("the font " + name + " cannot be read");
                 }
             } catch (IOException impossible) {
                 throw new UncheckedIOException(impossible);
             }
-            registerForFigures(name);
         }
+        FigureFonts.register();
     }
 
-    /** Figures measure their texts with AWT, which has a list of fonts of its own. */
-    private static void registerForFigures(String name) {
-        try (InputStream in = Look.class.getResourceAsStream("/kadrem/desk/fonts/" + name + ".ttf")) {
-            GraphicsEnvironment.getLocalGraphicsEnvironment()
-                    .registerFont(java.awt.Font.createFont(java.awt.Font.TRUETYPE_FONT, in));
-        } catch (IOException | FontFormatException impossible) {
-            throw new IllegalStateException("the font " + name + " cannot be read", impossible);
-        }
+    /** How figures look now. */
+    public FigureTheme figures() {
+        return new FigureTheme(isDark());
     }
 
     public BooleanProperty darkProperty() {

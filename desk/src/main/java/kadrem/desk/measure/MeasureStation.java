@@ -53,11 +53,11 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.candidates.CommandQuestion;
-import kadrem.desk.chart.CourseFigure;
+import kadrem.figures.CourseFigure;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.RightAxis;
-import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.TimeFigure;
+import kadrem.figures.RightAxis;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.TimeFigure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.RunStory;
@@ -540,7 +540,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private void draw(Study study, List<SecondSummary> seconds, WatchView watch) {
-        FigureTheme theme = FigureTheme.of(look);
+        FigureTheme theme = look.figures();
         boolean search = study.load().course().search().isPresent();
         long warmUp = search ? 0 : study.load().warmUp().toSeconds();
         long end = search || study.load().course().visits().isPresent()

@@ -37,8 +37,8 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.PlanFigure;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.PlanFigure;
 import kadrem.desk.load.LoadForm;
 import kadrem.desk.look.Look;
 import kadrem.desk.look.RowsEditor;
@@ -344,7 +344,7 @@ public final class QuestionStation implements Station {
         Planning plan = Planning.of(study, chosen, state.comparison(), state.floor());
         figurePlace.getChildren().clear();
         var figure = new Figure("smallest difference settled against rounds",
-                PlanFigure.chart(FigureTheme.of(look), plan, study.plan().rounds()));
+                PlanFigure.chart(look.figures(), plan, study.plan().rounds()));
         VBox.setVgrow(figure, Priority.ALWAYS);
         figurePlace.getChildren().add(figure);
         shows.getChildren().clear();

@@ -19,8 +19,9 @@ import kadrem.core.study.Written;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Study;
 import kadrem.desk.chart.Figure;
-import kadrem.desk.chart.FigureTheme;
-import kadrem.desk.chart.LadderFigure;
+import kadrem.figures.Mark;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.LadderFigure;
 import kadrem.desk.look.CandidateMark;
 
 /** Throughput against users or arrivals of ladders, with the scalability law where users wait for answers. */
@@ -55,7 +56,7 @@ public final class Ladders {
             var mark = new CandidateMark(study.indexOf(candidate));
             List<ScalabilityFit.Point> all = of.stream().flatMap(List::stream).toList();
             Optional<ScalabilityFit> fit = users ? ScalabilityFit.of(all) : Optional.empty();
-            ladders.add(new LadderFigure.Ladder(mark.letter(), mark.awtColour(), all, fit));
+            ladders.add(new LadderFigure.Ladder(mark.letter(), new Mark(mark.index()).awtColour(), all, fit));
             fits.put(candidate, fit);
         });
         words.setText(words(study, rounds, fits, _ -> Optional.empty()));

@@ -36,6 +36,7 @@ import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.why.WhyDrawer;
+import kadrem.figures.Mark;
 import kadrem.files.study.Edit;
 
 /** Requirements met, missed or not shown; weights to move, with the ranking and its certainty; the recommendation in words. */
@@ -337,7 +338,7 @@ public final class VerdictStation implements Station {
         bar.setPrefSize(Math.max(1, BAR_WIDTH * share), 9);
         bar.setMaxSize(Math.max(1, BAR_WIDTH * share), 9);
         bar.setStyle("-fx-background-color: " + String.format(Locale.ROOT, "#%06X",
-                new CandidateMark(candidate).awtColour().getRGB() & 0xFFFFFF) + ";");
+                new Mark(candidate).awtColour().getRGB() & 0xFFFFFF) + ";");
         var box = new VBox(1, words(text, "level-figure"), bar);
         box.setMinWidth(BAR_WIDTH);
         return box;

@@ -1,6 +1,8 @@
 package kadrem.files.compare;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
@@ -42,7 +44,15 @@ public final class ComparisonJson {
                 .put("planned", comparison.progress().planned()).put("adaptive", comparison.progress().adaptive())
                 .put("inProgress", comparison.progress().isEarlyLook());
         ArrayNode pairs = root.putArray("comparisons");
-        comparison.pairs().forEach(pair -> pairs.add(pair(comparison, pair, true)));
+        var resamples = new HashMap<Integer, BcaBootstrap>();
+        comparison.pairs().forEach(pair -> {
+            ObjectNode node = pair(comparison, pair);
+            node.set("secondOpinions", opinions(comparison, pair, resamples));
+            ArrayNode values = node.putArray("values");
+            pair.points().forEach(point -> values.addObject().put("round", point.round())
+                    .put("baseline", point.baseline()).put("candidate", point.candidate()));
+            pairs.add(node);
+        });
         ArrayNode together = root.putArray("together");
         for (Metric metric : Comparison.metrics(question)) {
             comparison.together(metric).ifPresent(test -> together.addObject().put("metric", metric.id())
@@ -51,7 +61,7 @@ public final class ComparisonJson {
         }
         ArrayNode calls = root.putArray("byCall");
         Comparison.OF_CALLS.forEach(metric -> comparison.byCall(metric)
-                .forEach(pair -> calls.add(pair(comparison, pair, false))));
+                .forEach(pair -> calls.add(pair(comparison, pair))));
         ArrayNode distributions = root.putArray("quantileDifferences");
         quantiles.forEach(one -> distributions.add(quantiles(one)));
         ArrayNode planning = root.putArray("planning");
@@ -85,7 +95,7 @@ public final class ComparisonJson {
         return node;
     }
 
-    private static ObjectNode pair(Comparison comparison, PairComparison pair, boolean whole) {
+    private static ObjectNode pair(Comparison comparison, PairComparison pair) {
         ObjectNode node = MAPPER.createObjectNode();
         node.put("metric", pair.metric().id());
         if (!pair.call().isEmpty()) {
@@ -99,12 +109,6 @@ public final class ComparisonJson {
                 .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family()).put("margin", pair.margin())
                 .put("outcome", pair.outcome().id())
                 .put("sentence", Wording.finding(comparison.study(), pair) + ": " + Wording.outcome(pair) + ".");
-        if (whole) {
-            node.set("secondOpinions", opinions(comparison, pair));
-            ArrayNode values = node.putArray("values");
-            pair.points().forEach(point -> values.addObject().put("round", point.round())
-                    .put("baseline", point.baseline()).put("candidate", point.candidate()));
-        }
         return node;
     }
 
@@ -112,10 +116,12 @@ public final class ComparisonJson {
         return scale == Metric.Scale.RATIO ? "ratio" : "difference";
     }
 
-    private static ObjectNode opinions(Comparison comparison, PairComparison pair) {
+    private static ObjectNode opinions(Comparison comparison, PairComparison pair,
+            Map<Integer, BcaBootstrap> resamples) {
         ObjectNode node = MAPPER.createObjectNode();
         SecondOpinions opinions = SecondOpinions.of(pair,
-                BcaBootstrap.of(pair.rounds(), comparison.study().plan().seed()),
+                resamples.computeIfAbsent(pair.rounds(),
+                        rounds -> BcaBootstrap.of(rounds, comparison.study().plan().seed())),
                 comparison.study().question().significance());
         opinions.t().filter(one -> Double.isFinite(one.t())).ifPresent(one -> interval(node.putObject("pairedT")
                 .put("t", one.t()).put("p", one.p()), opinions.tInterval()));

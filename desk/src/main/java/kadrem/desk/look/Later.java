@@ -1,0 +1,52 @@
+package kadrem.desk.look;
+
+import java.util.Optional;
+import java.util.function.Supplier;
+
+import javafx.application.Platform;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * What takes too long for the interface thread: worked out once for a key on a thread of its own. Called on the interface
+ * thread only.
+ *
+ * @param <K> what it is worked out of; a value with {@code equals}
+ * @param <V> what comes of it
+ */
+public final class Later<K, V> {
+    private static final Logger LOG = LoggerFactory.getLogger(Later.class);
+
+    private final Runnable again;
+    private Optional<K> key = Optional.empty();
+    private Optional<V> value = Optional.empty();
+
+    /** @param again told when the value is there */
+    public Later(Runnable again) {
+        this.again = again;
+    }
+
+    /** The value of a key; empty until it is there, and then the caller is told to look again. */
+    public Optional<V> of(K wanted, Supplier<V> work) {
+        if (key.filter(wanted::equals).isEmpty()) {
+            key = Optional.of(wanted);
+            value = Optional.empty();
+            Thread.ofVirtual().start(() -> {
+                try {
+                    V found = work.get();
+                    Platform.runLater(() -> take(wanted, found));
+                } catch (RuntimeException cause) {
+                    LOG.error("what was to be shown could not be worked out", cause);
+                }
+            });
+        }
+        return value;
+    }
+
+    private void take(K wanted, V found) {
+        if (key.filter(wanted::equals).isPresent()) {
+            value = Optional.of(found);
+            again.run();
+        }
+    }
+}

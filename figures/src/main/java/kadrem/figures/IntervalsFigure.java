@@ -1,0 +1,105 @@
+package kadrem.figures;
+
+import java.awt.BasicStroke;
+import java.util.List;
+import java.util.Locale;
+
+import kadrem.core.stats.Interval;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.Wording;
+import org.jfree.chart.JFreeChart;
+import org.jfree.chart.axis.NumberAxis;
+import org.jfree.chart.axis.SymbolAxis;
+import org.jfree.chart.plot.IntervalMarker;
+import org.jfree.chart.plot.ValueMarker;
+import org.jfree.chart.plot.XYPlot;
+import org.jfree.chart.renderer.xy.XYErrorRenderer;
+import org.jfree.chart.ui.Layer;
+import org.jfree.chart.ui.RectangleAnchor;
+import org.jfree.chart.ui.TextAnchor;
+import org.jfree.data.xy.XYIntervalSeries;
+import org.jfree.data.xy.XYIntervalSeriesCollection;
+
+/** The estimate of each pair with its interval, against the zone in which a difference does not matter. */
+public final class IntervalsFigure {
+    private IntervalsFigure() {
+    }
+
+    /** @param pairs the pairs of one metric, at least one */
+    public static JFreeChart chart(FigureTheme theme, Study study, List<PairComparison> pairs) {
+        Metric metric = pairs.getFirst().metric();
+        var data = new XYIntervalSeriesCollection();
+        var renderer = new XYErrorRenderer();
+        renderer.setDrawYError(false);
+        renderer.setErrorStroke(new BasicStroke(2.2f));
+        renderer.setCapLength(9);
+        double low = 0;
+        double high = 0;
+        for (int i = 0; i < pairs.size(); i++) {
+            PairComparison pair = pairs.get(i);
+            int row = pairs.size() - 1 - i;
+            double estimate = percent(pair, pair.estimate());
+            double from = pair.interval().map(Interval::low).map(value -> percent(pair, value))
+                    .orElse(estimate);
+            double to = pair.interval().map(Interval::high).map(value -> percent(pair, value))
+                    .orElse(estimate);
+            low = Math.min(low, Math.min(from, percent(pair, pair.marginLow())));
+            high = Math.max(high, Math.max(to, percent(pair, pair.marginHigh())));
+            var mark = new Mark(study.indexOf(pair.candidate()));
+            var series = new XYIntervalSeries(pair.candidate() + " against " + pair.baseline());
+            series.add(estimate, from, to, row, row, row);
+            data.addSeries(series);
+            renderer.setSeriesShape(i, mark.awtShape(6));
+            renderer.setSeriesPaint(i, mark.awtColour());
+        }
+        renderer.setDefaultToolTipGenerator((_, series, _) -> Wording.finding(study, pairs.get(series)));
+        boolean ratio = metric.scale() == Metric.Scale.RATIO;
+        NumberAxis change = FigureTheme.axis(
+                "change of the " + metric.label() + (ratio ? ", %" : ", points"),
+                new NumberText(IntervalsFigure::signed));
+        double room = Math.max(1e-9, high - low) * 0.08;
+        change.setRange(low - room, high + room);
+        var names = new SymbolAxis("", pairs.reversed().stream().map(pair -> letter(study, pair.candidate())
+                + " against " + letter(study, pair.baseline())).toArray(String[]::new));
+        names.setRange(-0.6, pairs.size() - 0.4);
+        names.setGridBandsVisible(false);
+        var plot = new XYPlot(data, change, names, renderer);
+        JFreeChart chart = theme.chart(plot);
+        plot.setRangeGridlinesVisible(false);
+        plot.setDomainGridlinesVisible(true);
+        plot.setDomainGridlinePaint(theme.faint());
+        names.setTickLabelFont(theme.font(13));
+        names.setTickLabelPaint(theme.ink());
+        PairComparison first = pairs.getFirst();
+        var zone = new IntervalMarker(percent(first, first.marginLow()), percent(first, first.marginHigh()),
+                theme.zone());
+        zone.setLabel("does not matter");
+        zone.setLabelBackgroundColor(new java.awt.Color(0, 0, 0, 0));
+        zone.setLabelFont(theme.font(11));
+        zone.setLabelPaint(theme.muted());
+        zone.setLabelAnchor(RectangleAnchor.TOP);
+        zone.setLabelTextAnchor(TextAnchor.TOP_CENTER);
+        plot.addDomainMarker(zone, Layer.BACKGROUND);
+        plot.addDomainMarker(new ValueMarker(0, theme.muted(), new BasicStroke(1f)), Layer.BACKGROUND);
+        return chart;
+    }
+
+    private static double percent(PairComparison pair, double value) {
+        return (value - pair.neutral()) * 100;
+    }
+
+    private static String signed(double percent) {
+        return percent == 0 ? "0" : String.format(Locale.ROOT, percent > 0 ? "+%s" : "−%s", plain(Math.abs(percent)));
+    }
+
+    private static String plain(double value) {
+        return value == Math.rint(value) ? String.format(Locale.ROOT, "%,.0f", value) : Written.significant(value);
+    }
+
+    private static String letter(Study study, String id) {
+        return new Mark(study.indexOf(id)).letter();
+    }
+}

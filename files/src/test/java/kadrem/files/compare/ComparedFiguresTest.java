@@ -1,0 +1,90 @@
+package kadrem.files.compare;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.IntStream;
+
+import kadrem.core.study.Metric;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.Planning;
+import kadrem.core.verdict.QuantileDifferences;
+import kadrem.figures.CostFigure;
+import kadrem.figures.DistributionFigure;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.OrderFigure;
+import kadrem.figures.PlanFigure;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyFile;
+import org.jfree.chart.plot.XYPlot;
+import org.jfree.data.xy.YIntervalSeriesCollection;
+import org.junit.jupiter.api.Test;
+
+/** What figures draw of the demo study's comparison. */
+class ComparedFiguresTest {
+    private static final FigureTheme THEME = new FigureTheme(false);
+
+    /** A comparison of the demo study's runs. */
+    private static Comparison demo() throws Exception {
+        Path demo = Path.of("../demo/harbour-berths");
+        return Comparison.of(StudyFile.read(demo).study(), new RunFolders(demo).runs());
+    }
+
+    @Test
+    void thePlanShowsWhatRoundsSettleFromTheFewestOn() throws Exception {
+        Comparison comparison = demo();
+        Planning plan = Planning.of(comparison.study(), Metric.P95, comparison, Optional.empty());
+        XYPlot plot = PlanFigure.chart(THEME, plan, 7).getXYPlot();
+        assertThat(plot.getDataset().getXValue(0, 0)).isEqualTo(plan.fewest());
+        assertThat(plot.getDataset().getYValue(0, 0)).isGreaterThan(plot.getDataset().getYValue(0, 5));
+        assertThat(plot.getRangeAxis().getUpperBound()).isGreaterThanOrEqualTo(20);
+    }
+
+    @Test
+    void runsAreDrawnInTheirOrderAndWithWhatTheyCost() throws Exception {
+        Comparison comparison = demo();
+        for (boolean byTime : new boolean[]{true, false}) {
+            XYPlot order = OrderFigure.chart(THEME, comparison.study(), Metric.P95, comparison.inOrder(), byTime)
+                    .getXYPlot();
+            assertThat(order.getDataset().getSeriesCount()).isEqualTo(3);
+            assertThat(IntStream.range(0, 3).map(order.getDataset()::getItemCount).sum())
+                    .isEqualTo(comparison.inOrder().size());
+        }
+        XYPlot cost = CostFigure.chart(THEME, comparison.study(), comparison, Metric.P95, Metric.CPU_PER_THOUSAND)
+                .getXYPlot();
+        assertThat(cost.getDataset().getSeriesCount())
+                .as("runs and a mean each; one beats the others on both, so no front")
+                .isEqualTo(6);
+        assertThat(CostFigure.chart(THEME, comparison.study(), comparison, Metric.PEAK_MEMORY, Metric.CPU_PER_THOUSAND)
+                .getXYPlot().getDataset().getSeriesCount()).as("the leanest and the cheapest make a front")
+                .isEqualTo(7);
+    }
+
+    @Test
+    void distributionsAreDrawnWithBandsAsFarAsTheTailsBear() throws Exception {
+        Comparison comparison = demo();
+        Distributions all = Distributions.read(Path.of("../demo/harbour-berths"), comparison);
+        YIntervalSeriesCollection curves = (YIntervalSeriesCollection) DistributionFigure
+                .curves(THEME, comparison.study(), all.byCandidate()).getXYPlot().getDataset();
+        for (int i = 0; i < 3; i++) {
+            int last = curves.getItemCount(i) - 1;
+            assertThat(curves.getXValue(i, last)).as("about 1,280 calls: p99 has 12 above it").isBetween(2.0, 2.2);
+            assertThat(curves.getStartYValue(i, last)).isLessThanOrEqualTo(curves.getYValue(i, last));
+            assertThat(curves.getEndYValue(i, last)).isGreaterThanOrEqualTo(curves.getYValue(i, last));
+        }
+        List<QuantileDifferences> differences = all.differences(comparison.study());
+        assertThat(differences).hasSize(3);
+        YIntervalSeriesCollection drawn = (YIntervalSeriesCollection) DistributionFigure
+                .differences(THEME, comparison.study(), differences, 0.1).getXYPlot().getDataset();
+        assertThat(drawn.getSeriesCount()).isEqualTo(3);
+        PairComparison median = comparison.on(Metric.P50, "loop", "pool").orElseThrow();
+        QuantileDifferences.At half = differences.stream().filter(one -> one.candidate().equals("loop")).findFirst()
+                .orElseThrow().at().stream().filter(at -> at.percentile() == 50).findFirst().orElseThrow();
+        assertThat(half.ratio()).as("the mean of the same rounds").isCloseTo(median.estimate(), within(0.03));
+        assertThat(half.band().orElseThrow().contains(half.ratio())).isTrue();
+    }
+}
