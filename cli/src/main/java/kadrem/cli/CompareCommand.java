@@ -16,6 +16,7 @@ import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.ValueComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.files.compare.ComparisonJson;
+import kadrem.files.compare.Results;
 import kadrem.files.compare.Distributions;
 import kadrem.files.compare.ValueFiles;
 import kadrem.files.study.StudyException;
@@ -69,11 +70,11 @@ final class CompareCommand implements Callable<Integer> {
         }
         PrintWriter out = spec.commandLine().getOut();
         PrintWriter err = spec.commandLine().getErr();
-        Compared compared = Compared.read(paths.getFirst(), err);
+        Results compared = StudyResults.read(paths.getFirst(), err);
         Comparison comparison = compared.verdict().comparison();
         if (format == Main.Format.json) {
             out.println(ComparisonJson.write(compared.verdict(), compared.floor(),
-                    Distributions.read(compared.folder(), comparison).differences(comparison.study())));
+                    Distributions.read(compared.file().folder(), comparison).differences(comparison.study())));
         } else {
             out.print(text(comparison));
         }

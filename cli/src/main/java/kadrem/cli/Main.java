@@ -12,7 +12,7 @@ import picocli.CommandLine.Help.Ansi;
 @Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
         NewCommand.class, AllowCommand.class, ImportCommand.class, RecordCommand.class, RehearseCommand.class,
         WatchCommand.class, MeasureCommand.class, FloorCommand.class,
-        CompareCommand.class, VerdictCommand.class,
+        CompareCommand.class, VerdictCommand.class, ReportCommand.class,
         TryCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",
                 "Exit codes: 0 done, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped,",

@@ -33,7 +33,7 @@ final class VerdictCommand implements Callable<Integer> {
     @Override
     public Integer call() throws StudyException {
         PrintWriter out = spec.commandLine().getOut();
-        Verdict verdict = Compared.read(folder, spec.commandLine().getErr()).verdict();
+        Verdict verdict = StudyResults.read(folder, spec.commandLine().getErr()).verdict();
         Study study = verdict.comparison().study();
         out.println(study.question().text());
         out.println();

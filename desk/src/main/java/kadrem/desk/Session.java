@@ -12,7 +12,6 @@ import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Consumer;
-import java.util.stream.Stream;
 
 import javafx.application.Platform;
 import javafx.beans.binding.Bindings;
@@ -29,8 +28,7 @@ import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.Verdict;
-import kadrem.files.rehearsal.RehearsalFile;
-import kadrem.files.compare.FigureRuns;
+import kadrem.files.compare.Results;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
@@ -156,13 +154,9 @@ public final class Session implements AutoCloseable {
     }
 
     private static State load(StudyFile file) throws StudyException {
-        RunFolders.Found found = new RunFolders(file.folder()).find();
-        List<RunRecord> runs = Stream.concat(found.runs().stream(), FigureRuns.of(file).stream()).toList();
-        List<RunRecord> judged = runs.stream().map(run -> run.judgedUnder(file.study().judgement())).toList();
-        Optional<NoiseFloor> floor = NoiseFloor.of(file.study(), RunFolders.ofNoiseFloor(file.folder()).runs());
-        Comparison comparison = Comparison.of(file.study(), runs);
-        return new State(file, judged, found.unreadable(), comparison, RehearsalFile.read(file.folder()),
-                LoadDigest.of(file.study()), floor, Verdict.of(comparison, floor, file.study().plan().seed()));
+        Results results = Results.of(file);
+        return new State(file, results.runs(), results.unreadable(), results.comparison(), results.rehearsal(),
+                LoadDigest.of(file.study()), results.floor(), results.verdict());
     }
 
     /** What load this machine can make with the study as it is; empty before a self-check. */

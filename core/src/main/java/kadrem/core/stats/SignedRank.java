@@ -1,6 +1,8 @@
 package kadrem.core.stats;
 
 import java.util.Arrays;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -22,7 +24,8 @@ public final class SignedRank implements LocationTest {
     /** Given the ranks that there are; the same as the untied one where there are neither ties nor zeros. */
     private final SignedRankDistribution conditional;
 
-    private SignedRank(double[] differences) {
+    private SignedRank(double[] differences, SignedRankDistribution untied) {
+        this.untied = untied;
         n = differences.length;
         walsh = new WalshAverages(differences);
         double[] ranks = MidRanks.of(differences, Math::abs);
@@ -38,9 +41,30 @@ public final class SignedRank implements LocationTest {
             }
         }
         statistic = v;
-        untied = SignedRankDistribution.untied(n);
         boolean plain = nonZero == n && Arrays.stream(kept).distinct().count() == n;
         conditional = plain ? untied : SignedRankDistribution.ofRanks(Arrays.copyOf(kept, nonZero));
+    }
+
+    /**
+     * Many analyses, which share the distributions of untied ranks: to make one for a hundred differences takes longer than all
+     * the rest. For one thread.
+     */
+    public static final class Many {
+        private final Map<Integer, SignedRankDistribution> untied = new HashMap<>();
+
+        /** As {@link SignedRank#of}. */
+        public SignedRank of(double... differences) {
+            if (differences.length == 0) {
+                throw new IllegalArgumentException("no differences to rank");
+            }
+            for (double difference : differences) {
+                if (!Double.isFinite(difference)) {
+                    throw new IllegalArgumentException("a difference is " + difference);
+                }
+            }
+            return new SignedRank(differences,
+                    untied.computeIfAbsent(differences.length, SignedRankDistribution::untied));
+        }
     }
 
     /**
@@ -49,15 +73,7 @@ public final class SignedRank implements LocationTest {
      * @throws IllegalArgumentException if there is no difference, or one that is not a finite number
      */
     public static SignedRank of(double... differences) {
-        if (differences.length == 0) {
-            throw new IllegalArgumentException("no differences to rank");
-        }
-        for (double difference : differences) {
-            if (!Double.isFinite(difference)) {
-                throw new IllegalArgumentException("a difference is " + difference);
-            }
-        }
-        return new SignedRank(differences);
+        return new Many().of(differences);
     }
 
     /** The smallest two-sided p that so many differences can give, 2^(1 − n). */

@@ -21,6 +21,8 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.stats.Friedman;
 import kadrem.core.stats.Holm;
+import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
@@ -76,9 +78,10 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     public static Comparison of(Study study, List<RunRecord> runs) {
         Map<String, Map<Integer, RunRecord>> entered = comparableRuns(study, runs);
         var drafts = new ArrayList<Draft>();
+        var ranks = new SignedRank.Many();
         for (Metric metric : metrics(study.question())) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, metric, "", pair, entered, (run, _) -> run.value(metric)).ifPresent(drafts::add);
+                Draft.of(study, ranks, metric, "", pair, entered, (run, _) -> run.value(metric)).ifPresent(drafts::add);
             }
         }
         return new Comparison(study, entered, adjusted(study, drafts), leftOut(study, runs), takenIn(study, runs),
@@ -94,9 +97,10 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().orElseThrow().calls()
                 .forEach(call -> calls.add(call.name()))));
         var drafts = new ArrayList<Draft>();
+        var ranks = new SignedRank.Many();
         for (String call : calls) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, metric, call, pair, entered, (run, name) -> run.calls().stream()
+                Draft.of(study, ranks, metric, call, pair, entered, (run, name) -> run.calls().stream()
                         .filter(one -> one.name().equals(name)).findFirst().map(one -> one.value(metric))
                         .orElse(OptionalDouble.empty())).ifPresent(drafts::add);
             }
@@ -276,7 +280,8 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             List<PairComparison.Point> points, PairTest test) {
 
         /** @return empty where no round has both */
-        static Optional<Draft> of(Study study, Metric metric, String call, Study.CandidatePair pair,
+        static Optional<Draft> of(Study study, SignedRank.Many ranks, Metric metric, String call,
+                Study.CandidatePair pair,
                 Map<String, Map<Integer, RunRecord>> runs, BiFunction<RunFigures, String, OptionalDouble> value) {
             var points = new ArrayList<PairComparison.Point>();
             Map<Integer, RunRecord> candidateRuns = runs.getOrDefault(pair.candidate(), Map.of());
@@ -298,10 +303,10 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             double margin = decider.map(Question.Decider::margin)
                     .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
             boolean anyTime = study.plan().isAdaptive();
-
+            double[] differences = PairComparison.differences(metric, points);
             return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), anyTime, pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
-                            PairComparison.test(PairComparison.differences(metric, points), anyTime))));
+                            anyTime ? SymmetryMartingale.of(differences) : ranks.of(differences))));
         }
 
         private static OptionalDouble usable(Metric metric, OptionalDouble value) {

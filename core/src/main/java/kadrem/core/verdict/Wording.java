@@ -128,6 +128,16 @@ public final class Wording {
         }).findFirst();
     }
 
+    /** Pairs of a metric with the answer first: those of a candidate that leads, then what is settled, then what is not. */
+    public static List<PairComparison> answerFirst(Study study, List<PairComparison> pairs) {
+        Optional<String> leader = leader(study, pairs);
+        return pairs.stream()
+                .sorted(Comparator.comparing((PairComparison pair) -> leader
+                        .filter(id -> id.equals(pair.candidate()) || id.equals(pair.baseline())).isEmpty())
+                        .thenComparing(pair -> !pair.outcome().isSettled()))
+                .toList();
+    }
+
     /** The better candidate of a pair with a settled difference. */
     public static Optional<String> winner(PairComparison pair) {
         return switch (pair.outcome()) {

@@ -1,8 +1,6 @@
 package kadrem.desk.compare;
 
 import java.util.ArrayList;
-import java.util.Comparator;
-import java.util.Optional;
 import java.util.List;
 
 import javafx.scene.Node;
@@ -37,13 +35,8 @@ final class PairsSide implements CompareSide {
     /** The pairs with the answer first: those of a candidate that leads, then what is settled, then what is not. */
     private List<PairComparison> ordered(Looked looked) {
         String baseline = looked.study().question().baseline();
-        List<PairComparison> pairs = looked.comparison().on(looked.metric());
-        Optional<String> leader = Wording.leader(looked.study(), pairs);
-        return pairs.stream().filter(pair -> !baselineOnly.isSelected() || pair.baseline().equals(baseline))
-                .sorted(Comparator.comparing((PairComparison pair) -> leader
-                        .filter(id -> id.equals(pair.candidate()) || id.equals(pair.baseline())).isEmpty())
-                        .thenComparing(pair -> !pair.outcome().isSettled()))
-                .toList();
+        return Wording.answerFirst(looked.study(), looked.comparison().on(looked.metric())).stream()
+                .filter(pair -> !baselineOnly.isSelected() || pair.baseline().equals(baseline)).toList();
     }
 
     @Override

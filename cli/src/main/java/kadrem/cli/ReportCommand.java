@@ -1,0 +1,51 @@
+package kadrem.cli;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.EnumSet;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.Callable;
+
+import kadrem.files.compare.Results;
+import kadrem.files.report.ReportFiles;
+import kadrem.files.study.StudyException;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** {@code kadrem report STUDY}. */
+@Command(name = "report", mixinStandardHelpOptions = true, description = "Writes what was found as documents: a report"
+        + " as one HTML file and as PDF, and the decision as a record in Markdown.")
+final class ReportCommand implements Callable<Integer> {
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "STUDY", description = "folder of the study")
+    private Path folder;
+    @Option(names = "--as", paramLabel = "html|pdf|record", split = ",", description = "which documents; all of them if not said")
+    private Set<ReportFiles.Kind> kinds;
+    @Option(names = "--into", paramLabel = "FOLDER", description = "where to; the study's folder report if not said")
+    private Optional<Path> into;
+
+    ReportCommand() {
+        spec = CommandSpec.create();
+        folder = Path.of(".");
+        kinds = EnumSet.allOf(ReportFiles.Kind.class);
+        into = Optional.empty();
+    }
+
+    @Override
+    public Integer call() throws StudyException, IOException {
+        PrintWriter out = spec.commandLine().getOut();
+        Results results = StudyResults.read(folder, spec.commandLine().getErr());
+        Path target = into.orElse(results.file().folder().resolve("report"));
+        for (Path file : ReportFiles.write(results, kinds, target, Instant.now())) {
+            out.println(file);
+        }
+        return 0;
+    }
+}

@@ -1,0 +1,383 @@
+package kadrem.files.report;
+
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalDouble;
+import java.util.Set;
+
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Soundness;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.rehearsal.Difference;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Question;
+import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.Explanation;
+import kadrem.core.verdict.NoiseFloor;
+import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.RequirementResult;
+import kadrem.core.verdict.Wording;
+import kadrem.files.compare.Distributions;
+import kadrem.files.compare.Results;
+import kadrem.figures.Mark;
+
+/** What stands in a report, section by section, in the order in which a reader asks. */
+final class ReportContent {
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMMM yyyy, HH:mm 'UTC'", Locale.ENGLISH)
+            .withZone(ZoneOffset.UTC);
+
+    private final Results results;
+    private final Study study;
+    private final Comparison comparison;
+    private final Optional<Distributions> distributions;
+    private final ReportFigures figures;
+    private final Instant made;
+
+    ReportContent(Results results, Optional<Distributions> distributions, Instant made) {
+        this.results = results;
+        study = results.study();
+        comparison = results.comparison();
+        this.distributions = distributions;
+        figures = new ReportFigures(results);
+        this.made = made;
+    }
+
+    void write(Page body) {
+        Page top = body.within("header");
+        top.at().appendElement("p").attr("class", "kind").text("Kadrem study");
+        top.at().appendElement("h1").text(Shown.text(study.name()));
+        top.at().appendElement("p").attr("class", "question").text(Shown.text(study.question().text()));
+        top.note(measured() + " Report made on " + DAY.format(made) + ".");
+        contents(body);
+        Page main = body.within("main");
+        verdict(main.section("verdict", "Verdict"));
+        question(main.section("question", "What was asked"));
+        compared(main.section("comparison", "Comparison"));
+        candidates(main.section("candidates", "Results of each candidate"));
+        soundness(main.section("soundness", "Soundness"));
+        setUp(main.section("set-up", "Set-up"));
+        alike(main.section("alike", "Like for like"));
+        methods(main.section("methods", "Methods"));
+        repeat(main.section("repeat", "How to repeat it"));
+    }
+
+    private static void contents(Page body) {
+        var nav = body.at().appendElement("nav").attr("aria-label", "contents");
+        for (String[] one : new String[][]{{"verdict", "Verdict"}, {"question", "What was asked"},
+                {"comparison", "Comparison"}, {"candidates", "Candidates"}, {"soundness", "Soundness"},
+                {"set-up", "Set-up"}, {"alike", "Like for like"}, {"methods", "Methods"}, {"repeat", "Repeat"}}) {
+            nav.appendElement("a").attr("href", "#" + one[0]).text(one[1]);
+        }
+    }
+
+    private String measured() {
+        List<Instant> days = results.runs().stream().map(RunRecord::started).sorted().toList();
+        if (study.isElsewhere()) {
+            return "Figures measured elsewhere.";
+        }
+        return days.isEmpty()
+                ? "Nothing was measured yet."
+                : results.runs().size() + " runs, measured from " + DAY.format(days.getFirst()) + " to "
+                        + DAY.format(days.getLast()) + ".";
+    }
+
+    private void verdict(Page page) {
+        page.at().appendElement("p").attr("class", "recommendation").text(Shown.text(results.verdict().paragraph()));
+        if (!results.verdict().requirements().isEmpty()) {
+            Set<String> words = new LinkedHashSet<>();
+            results.verdict().requirements().forEach(one -> words.add(RequirementResult.words(one.requirement())));
+            List<String> head = new ArrayList<>(List.of("candidate"));
+            head.addAll(words);
+            page.table("Requirements", head, study.candidates().stream().map(candidate -> {
+                List<Page.Cell> row = new ArrayList<>(List.of(candidate(candidate.id())));
+                results.verdict().requirements().stream().filter(one -> one.candidate().equals(candidate.id()))
+                        .forEach(one -> row.add(Page.Cell.of(one.sentence())
+                                .styled(one.answer().words().replace(' ', '-'))));
+                return row;
+            }).toList());
+        }
+        if (!results.verdict().ranking().isEmpty()) {
+            page.table("Preference at the weights of the study",
+                    List.of("candidate", "worth, best possible 1", "first in resampled rounds", "first of all weights",
+                            "beaten by none in everything"),
+                    results.verdict().ranking().stream().map(place -> List.of(
+                            candidate(place.candidate()),
+                            Page.Cell.number(String.format(Locale.ROOT, "%.3f", place.worth()), place.worth()),
+                            Page.Cell.number(percent(place.shareOfResamples()), place.shareOfResamples()),
+                            Page.Cell.number(percent(place.shareOfWeights()), place.shareOfWeights()),
+                            Page.Cell.of(place.unbeaten() ? "yes" : "no"))).toList());
+        }
+        if (!results.verdict().notShown().isEmpty()) {
+            page.heading("What was not shown").list(results.verdict().notShown());
+        }
+    }
+
+    private void question(Page page) {
+        Question question = study.question();
+        page.paragraph(question.text());
+        if (!question.deciders().isEmpty()) {
+            page.table("What decides, most important first", List.of("metric", "better", "margin", "weight"),
+                    question.deciders().stream().map(decider -> List.of(Page.Cell.of(decider.metric().label()),
+                            Page.Cell.of(decider.metric().higherIsBetter() ? "higher" : "lower"),
+                            Page.Cell.number(NoiseFloor.words(decider.metric(), decider.margin()), decider.margin()),
+                            Page.Cell.number(Written.significant(decider.weight()), decider.weight()))).toList());
+        }
+        page.note(study.candidate(question.baseline()).map(one -> "Baseline: " + one.name() + ". ").orElse("")
+                + "A difference is called settled where there is none with a probability of at most "
+                + percent(question.significance()) + " over all pairs and deciding metrics together.");
+        if (!question.factors().isEmpty()) {
+            var rows = new ArrayList<List<Page.Cell>>();
+            question.factors().forEach(factor -> study.candidates().forEach(candidate -> Optional
+                    .ofNullable(factor.scores().get(candidate.id()))
+                    .ifPresent(score -> rows.add(List.of(Page.Cell.of(factor.name()),
+                            Page.Cell.number(Written.significant(factor.weight()), factor.weight()),
+                            candidate(candidate.id()), Page.Cell.number(score.words(), score.step()),
+                            Page.Cell.of(score.reason()))))));
+            page.table("What was judged", List.of("factor", "weight", "candidate", "judged to be", "reason"), rows);
+        }
+    }
+
+    private void compared(Page page) {
+        if (comparison.pairs().isEmpty()) {
+            page.paragraph("There are no two candidates with a complete and sound run in the same round.");
+            return;
+        }
+        page.paragraph(Wording.standing(comparison));
+        for (Question.Decider decider : study.question().deciders()) {
+            List<PairComparison> pairs = Wording.answerFirst(study, comparison.on(decider.metric()));
+            if (!pairs.isEmpty()) {
+                page.heading(decider.metric().label());
+                page.list(pairs.stream().map(pair -> Wording.finding(study, pair) + ": " + Wording.outcome(pair) + ".")
+                        .toList());
+                figures.ofMetric(page, decider.metric(), pairs);
+                pairs.forEach(pair -> page.folded("Why: " + named(pair.candidate()) + " against "
+                        + named(pair.baseline()),
+                        inside -> why(inside, Explanation.of(comparison, pair,
+                                results.floor()))));
+            }
+        }
+        page.heading("All metrics");
+        page.table("Each pair on each metric; * decides",
+                List.of("metric", "candidate", "against", "rounds", "change", "interval", "confidence", "p",
+                        "p after Holm", "outcome"),
+                comparison.pairs().stream().map(this::row).toList());
+        page.note("p is the exact signed-rank probability. Holm's adjustment runs over all pairs and deciding metrics"
+                + " together; a metric that does not decide is an observation beside the decision.");
+        distributions.filter(_ -> !study.isElsewhere()).ifPresent(all -> figures.distributions(page, all));
+        figures.costAndOrder(page);
+    }
+
+    private List<Page.Cell> row(PairComparison pair) {
+        return List.of(Page.Cell.of(pair.metric().label() + (pair.deciding() ? " *" : "")),
+                candidate(pair.candidate()), candidate(pair.baseline()),
+                Page.Cell.number(Integer.toString(pair.rounds()), pair.rounds()),
+                Page.Cell.number(Wording.change(pair.metric(), pair.estimate()), pair.estimate()).styled(""),
+                Page.Cell.of(pair.interval().map(i -> Wording.interval(pair.metric(), i)).orElse("too few rounds")),
+                pair.interval().map(i -> Page.Cell.number(percent(i.achievedConfidence()), i.achievedConfidence()))
+                        .orElse(Page.Cell.of("")),
+                Page.Cell.number(probability(pair.p()), pair.p()),
+                Page.Cell.number(probability(pair.adjustedP()), pair.adjustedP()),
+                Page.Cell.of(pair.outcome().words()).styled(pair.outcome().isSettled() ? "settled" : "open"));
+    }
+
+    private static void why(Page page, Explanation explanation) {
+        explanation.parts().forEach(part -> {
+            page.at().appendElement("h4").text(part.heading());
+            page.at().appendElement("p").attr("class", "lines").text(Shown.text(part.text()));
+        });
+    }
+
+    private void candidates(Page page) {
+        List<Metric> metrics = Comparison.metrics(study.question());
+        List<String> head = new ArrayList<>(List.of("candidate", "runs"));
+        metrics.forEach(metric -> head.add(metric.label()));
+        page.table("Median of the runs that entered, smallest to largest in brackets", head,
+                study.candidates().stream().map(candidate -> {
+                    List<Page.Cell> row = new ArrayList<>(List.of(candidate(candidate.id()),
+                            Page.Cell.of(Integer.toString(
+                                    comparison.entered().getOrDefault(candidate.id(), Map.of()).size()))));
+                    metrics.forEach(metric -> row.add(middle(metric, comparison.values(metric, candidate.id()).values()
+                            .stream().mapToDouble(Double::doubleValue).sorted().toArray())));
+                    return row;
+                }).toList());
+        List<String> columns = new ArrayList<>(List.of("round", "candidate", "order", "outcome"));
+        metrics.forEach(metric -> columns.add(metric.label()));
+        page.foldedAndLong("Every run (" + results.runs().size() + ")", inside -> inside.table("Every run", columns,
+                results.runs().stream().map(run -> {
+                    List<Page.Cell> row = new ArrayList<>(List.of(
+                            Page.Cell.number(Integer.toString(run.round()), run.round()),
+                            candidate(run.candidate()),
+                            Page.Cell.number(Integer.toString(run.position()), run.position()),
+                            Page.Cell.of(state(run)).styled(run.isComparable() ? "" : "open")));
+                    metrics.forEach(metric -> row.add(run.figures().map(figures -> figures.value(metric))
+                            .orElse(OptionalDouble.empty()).stream()
+                            .mapToObj(value -> Page.Cell.number(Written.value(metric.unit(), value), value))
+                            .findFirst().orElse(Page.Cell.of("–"))));
+                    return row;
+                }).toList()));
+    }
+
+    private static Page.Cell middle(Metric metric, double[] ascending) {
+        if (ascending.length == 0) {
+            return Page.Cell.of("–");
+        }
+        double median = (ascending[(ascending.length - 1) / 2] + ascending[ascending.length / 2]) / 2;
+        return Page.Cell.number(Written.value(metric.unit(), median) + " ("
+                + Written.value(metric.unit(), ascending[0]) + " to "
+                + Written.value(metric.unit(), ascending[ascending.length - 1]) + ")", median).styled("");
+    }
+
+    private static String state(RunRecord run) {
+        return switch (run.outcome()) {
+            case COMPLETE -> run.isSound() ? "sound" : "unsound";
+            case FAILED -> "failed";
+            case ENDED_BY_RULE -> "ended by a stop rule";
+            case STOPPED -> "stopped";
+            case CUT_OFF -> "cut off";
+            case RUNNING -> "running";
+        };
+    }
+
+    private void soundness(Page page) {
+        List<Comparison.LeftOut> out = comparison.leftOut();
+        page.paragraph(out.isEmpty()
+                ? "Every run enters the comparison."
+                : out.size() + " of " + results.runs().size() + " runs do not enter the comparison:");
+        page.list(out.stream().map(Comparison.LeftOut::sentence).toList());
+        if (!comparison.judgedOtherwise().isEmpty()) {
+            page.heading("Judged otherwise than usual").list(comparison.judgedOtherwise());
+        }
+        results.floor().ifPresent(floor -> {
+            page.heading("Noise floor");
+            page.paragraph(study.candidate(floor.candidate()).map(Candidate::name).orElse(floor.candidate())
+                    + " measured against itself over " + floor.rounds() + " rounds:");
+            page.list(floor.floors().stream().map(one -> one.metric().label() + ": up to "
+                    + NoiseFloor.words(one.metric(), one.size())).toList());
+            page.list(floor.marginsBelow(study.question()));
+        });
+        List<RunRecord> judged = results.runs().stream().filter(run -> !run.soundness().isEmpty()).toList();
+        if (!judged.isEmpty()) {
+            var rows = new ArrayList<List<Page.Cell>>();
+            judged.forEach(run -> run.soundness().forEach(finding -> rows.add(finding(run, finding))));
+            page.foldedAndLong("What was looked at in each run (" + judged.size() + ")", inside -> inside.table(
+                    "Figures and limits of soundness", List.of("run", "rule", "answer", "finding"), rows));
+        }
+    }
+
+    private static List<Page.Cell> finding(RunRecord run, Soundness.Finding finding) {
+        return List.of(Page.Cell.of("round " + run.round() + ", " + run.candidate()), Page.Cell.of(finding.rule()),
+                Page.Cell.of(finding.ok() ? "sound" : "unsound").styled(finding.ok() ? "" : "open"),
+                Page.Cell.of(finding.sentence()));
+    }
+
+    private void setUp(Page page) {
+        SetUp setUp = new SetUp(study, results.runs());
+        page.table("Candidates", head(), setUp.candidates().entrySet().stream().map(this::attribute).toList());
+        if (!setUp.fingerprints().isEmpty()) {
+            page.table("What was really measured, as it was found during the runs", head(),
+                    setUp.fingerprints().entrySet().stream().map(this::attribute).toList());
+        }
+        if (!setUp.machine().isEmpty()) {
+            page.heading("Where it was measured").list(setUp.machine());
+        }
+        if (!study.isElsewhere()) {
+            page.heading("What was sent").list(setUp.workload());
+            page.list(List.of(setUp.load(), setUp.plan()));
+        }
+    }
+
+    private List<String> head() {
+        List<String> head = new ArrayList<>(List.of(""));
+        study.candidates().forEach(candidate -> head.add(named(candidate.id())));
+        return head;
+    }
+
+    private List<Page.Cell> attribute(Map.Entry<String, List<String>> entry) {
+        boolean differs = entry.getValue().stream().distinct().count() > 1;
+        List<Page.Cell> row = new ArrayList<>(List.of(Page.Cell.of(entry.getKey())));
+        entry.getValue().forEach(text -> row.add(Page.Cell.of(text).styled(differs ? "differs" : "")));
+        return row;
+    }
+
+    private void alike(Page page) {
+        page.paragraph(study.intended().isEmpty()
+                ? "No attribute of the candidates is meant to differ."
+                : "Meant to differ: " + String.join(", ", study.intended()) + ".");
+        if (results.rehearsal().isEmpty()) {
+            page.paragraph("The candidates' answers were not compared by a rehearsal.");
+            return;
+        }
+        results.rehearsal().ifPresent(rehearsal -> {
+            List<Difference> open = rehearsal.open(study.agreement());
+            page.paragraph("The same visits went to every candidate on " + DAY.format(rehearsal.at()) + ", and "
+                    + (open.isEmpty()
+                            ? "all answers agree"
+                            : open.size() + " differences were found that the study does not accept")
+                    + (study.agreement().accepted().isEmpty() ? "." : ", beside those accepted below."));
+            page.list(open.stream().map(Difference::sentence).toList());
+        });
+        page.list(study.agreement().accepted().stream()
+                .map(one -> "Accepted: " + one.call() + " " + one.where() + ", " + one.reason()).toList());
+    }
+
+    private void methods(Page page) {
+        page.list(List.of(
+                "The unit is a run, the block is a round: every candidate once, in random order, with the same seed for"
+                        + " everything sent. Only rounds in which both candidates of a pair have a sound run count.",
+                "Response time counts from the instant a call was due, not from when it was sent (Tene 2013; Schroeder,"
+                        + " Wierman, Harchol-Balter, NSDI 2006). Percentiles by HdrHistogram at three significant digits.",
+                "Estimate: Hodges and Lehmann's median of the Walsh averages of the rounds' differences (of logarithms where"
+                        + " ratios are compared). Interval and p: Wilcoxon's exact signed-rank test, with Pratt's zeros (Hollander,"
+                        + " Wolfe 1973; Pratt 1959). The interval is discrete: the confidence shown is the one reached.",
+                "Many comparisons: Friedman's test of all candidates together, then Holm's adjustment over all pairs and"
+                        + " deciding metrics (Holm 1979).",
+                "\"No difference that matters\": the 90 % interval lies inside the margin, which is two one-sided tests at 5 %"
+                        + " (Schuirmann 1987).",
+                "A requirement is met where the one-sided 95 % bound of the runs' values is inside the limit, missed where the"
+                        + " opposite bound is outside, else not shown.",
+                "Preference: weighted geometric mean of ratios to the best; shares of resampled rounds and of all weights"
+                        + " (Lahdelma, Salminen 2001).",
+                "Second opinions, which only warn: paired t, and the BCa bootstrap over rounds (Efron 1987).",
+                "Warm-up by MSER-5 (White, Cobb, Spratt 2000), drift by Mann and Kendall with Theil and Sen's slope."));
+    }
+
+    private void repeat(Page page) {
+        page.paragraph(
+                "The folder of the study holds everything: study.yaml says what is asked and sent, runs/ what was"
+                        + " recorded. With Kadrem, in that folder's parent:");
+        page.pre(study.isElsewhere()
+                ? "kadrem compare STUDY\nkadrem verdict STUDY"
+                : "kadrem rehearse STUDY\nkadrem measure STUDY\nkadrem compare STUDY\nkadrem verdict STUDY");
+        page.paragraph("Seed " + study.plan().seed() + "; digest of workload and load "
+                + LoadDigest.of(study) + ".");
+        page.foldedAndLong("study.yaml", inside -> inside.pre(results.file().text()));
+    }
+
+    private Page.Cell candidate(String id) {
+        int index = study.indexOf(id);
+        return index < 0 ? Page.Cell.of(id) : Page.Cell.of(new Mark(index), named(id));
+    }
+
+    private String named(String id) {
+        int index = study.indexOf(id);
+        return index < 0 ? id : new Mark(index).letter() + " " + study.candidates().get(index).name();
+    }
+
+    private static String percent(double share) {
+        return String.format(Locale.ROOT, share * 100 == Math.rint(share * 100) ? "%.0f %%" : "%.1f %%", share * 100);
+    }
+
+    private static String probability(double p) {
+        return p < 0.0001 ? "< 0.0001" : String.format(Locale.ROOT, "%.4f", p);
+    }
+}
