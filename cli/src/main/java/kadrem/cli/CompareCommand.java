@@ -17,7 +17,6 @@ import kadrem.core.verdict.ValueComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.files.compare.ComparisonJson;
 import kadrem.files.compare.Results;
-import kadrem.files.compare.Distributions;
 import kadrem.files.compare.ValueFiles;
 import kadrem.files.study.StudyException;
 import picocli.CommandLine.Command;
@@ -73,8 +72,7 @@ final class CompareCommand implements Callable<Integer> {
         Results compared = StudyResults.read(paths.getFirst(), err);
         Comparison comparison = compared.verdict().comparison();
         if (format == Main.Format.json) {
-            out.println(ComparisonJson.write(compared.verdict(), compared.floor(),
-                    Distributions.read(compared.file().folder(), comparison).differences(comparison.study())));
+            out.println(ComparisonJson.write(compared));
         } else {
             out.print(text(comparison));
         }

@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.concurrent.Callable;
 
 import kadrem.core.study.Workload;
+import kadrem.files.export.StudyZip;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
 import kadrem.files.imports.Importing;
@@ -23,7 +24,7 @@ import picocli.CommandLine.Spec;
 
 /** {@code kadrem import FILE --into STUDY}. */
 @Command(name = "import", mixinStandardHelpOptions = true, sortOptions = false, description = "Adds the calls of a file to a study as a visit: a capture (HTTP Archive 1.2), a curl command"
-        + " line, a request text, or an OpenAPI 3 description.")
+        + " line, a request text, or an OpenAPI 3 description. An archive from kadrem export becomes the study itself.")
 final class ImportCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
@@ -51,6 +52,15 @@ final class ImportCommand implements Callable<Integer> {
     @Override
     public Integer call() throws StudyException, Main.BadInput, IOException {
         PrintWriter out = spec.commandLine().getOut();
+        if (kind.isEmpty() && StudyZip.isOne(file)) {
+            try {
+                StudyZip.unpack(file, folder);
+            } catch (IOException cause) {
+                throw new Main.BadInput("The study was not unpacked: " + cause.getMessage() + ".");
+            }
+            out.println("Unpacked " + StudyFile.read(folder).study().name() + " into " + folder + ".");
+            return 0;
+        }
         StudyFile study = StudyFile.read(folder);
         Imported imported;
         try {

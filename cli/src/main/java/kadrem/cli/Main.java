@@ -1,28 +1,41 @@
 package kadrem.cli;
 
 import java.io.PrintWriter;
+import java.io.Writer;
 
 import kadrem.core.study.Study;
 import kadrem.files.study.StudyException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Help.Ansi;
+import picocli.CommandLine.Option;
 
 /** The program {@code kadrem} without its window. */
 @Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
         NewCommand.class, AllowCommand.class, ImportCommand.class, RecordCommand.class, RehearseCommand.class,
         WatchCommand.class, MeasureCommand.class, FloorCommand.class,
-        CompareCommand.class, VerdictCommand.class, ReportCommand.class,
+        CompareCommand.class, VerdictCommand.class, ReportCommand.class, ExportCommand.class, CheckCommand.class,
+        CompletionCommand.class,
         TryCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",
-                "Exit codes: 0 done, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped,",
-                "5 a rehearsal found calls that are not good or answers that differ."})
+                "Exit codes: 0 as wanted, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped,",
+                "5 a rehearsal found calls that are not good or answers that differ, 6 every candidate misses a requirement,",
+                "7 not settled, 8 no run is sound, 9 settled worse than the reference."})
 public final class Main {
     static final int FAILED = 1;
     static final int BAD_INPUT = 2;
     static final int RUN_FAILED = 3;
     static final int STOPPED = 4;
     static final int DISAGREES = 5;
+    static final int MISSED = 6;
+    static final int NOT_SETTLED = 7;
+    static final int UNSOUND = 8;
+    static final int WORSE = 9;
+
+    @Option(names = {"-q",
+            "--quiet"}, scope = CommandLine.ScopeType.INHERIT, description = "print nothing but problems; the exit"
+                    + " code tells the rest")
+    private boolean quiet;
 
     private Main() {
     }
@@ -33,11 +46,18 @@ public final class Main {
 
     /** The command line, ready to be executed; its output and error writers may be set. */
     static CommandLine commandLine() {
-        var line = new CommandLine(new Main());
+        var main = new Main();
+        var line = new CommandLine(main);
         line.setOut(new PrintWriter(System.out, true, java.nio.charset.StandardCharsets.UTF_8));
         line.setErr(new PrintWriter(System.err, true, java.nio.charset.StandardCharsets.UTF_8));
         line.setColorScheme(CommandLine.Help.defaultColorScheme(Ansi.OFF));
         line.setUsageHelpAutoWidth(true);
+        line.setExecutionStrategy(parsed -> {
+            if (main.quiet) {
+                line.setOut(new PrintWriter(Writer.nullWriter()));
+            }
+            return new CommandLine.RunLast().execute(parsed);
+        });
         line.setExecutionExceptionHandler((failure, at, _) -> explain(failure, at.getErr()));
         return line;
     }

@@ -39,12 +39,14 @@ final class ReportCommand implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws StudyException, IOException {
+    public Integer call() throws StudyException, Main.BadInput {
         PrintWriter out = spec.commandLine().getOut();
         Results results = StudyResults.read(folder, spec.commandLine().getErr());
         Path target = into.orElse(results.file().folder().resolve("report"));
-        for (Path file : ReportFiles.write(results, kinds, target, Instant.now())) {
-            out.println(file);
+        try {
+            ReportFiles.write(results, kinds, target, Instant.now()).forEach(out::println);
+        } catch (IOException cause) {
+            throw new Main.BadInput("The report was not written: " + cause.getMessage() + ".");
         }
         return 0;
     }

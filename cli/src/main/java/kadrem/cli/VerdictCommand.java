@@ -1,39 +1,84 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 
+import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.Verdict;
+import kadrem.files.AtomicFile;
+import kadrem.files.compare.ComparisonJson;
+import kadrem.files.compare.Results;
+import kadrem.files.report.TestReport;
 import kadrem.files.study.StudyException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** {@code kadrem verdict STUDY}. */
 @Command(name = "verdict", mixinStandardHelpOptions = true, description = "Says which candidate to choose, as far as it was shown,"
-        + " and what was not. With all figures: kadrem compare STUDY --format json.")
+        + " and what was not. With all figures: kadrem compare STUDY --format json. Ends with 0 where a candidate is recommended or"
+        + " either will do, with 6 where every one misses a requirement, with 7 where it is not settled, with 8 where no run is sound.")
 final class VerdictCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
     @Parameters(paramLabel = "STUDY", description = "folder of the study")
     private Path folder;
 
+    @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
+    private Main.Format format;
+    @Option(names = "--junit", paramLabel = "FILE", description = "also write a test report that build servers read: a case for each"
+            + " requirement and each comparison that decides")
+    private Optional<Path> junit;
+
     VerdictCommand() {
         spec = CommandSpec.create();
         folder = Path.of(".");
+        format = Main.Format.text;
+        junit = Optional.empty();
     }
 
     @Override
-    public Integer call() throws StudyException {
+    public Integer call() throws StudyException, IOException {
         PrintWriter out = spec.commandLine().getOut();
-        Verdict verdict = StudyResults.read(folder, spec.commandLine().getErr()).verdict();
+        Results results = StudyResults.read(folder, spec.commandLine().getErr());
+        Verdict verdict = results.verdict();
+        if (junit.isPresent()) {
+            AtomicFile.write(junit.get().toAbsolutePath(),
+                    TestReport.of(verdict, Instant.now()).getBytes(StandardCharsets.UTF_8));
+        }
+        if (format == Main.Format.json) {
+            out.println(ComparisonJson.write(verdict));
+        } else {
+            print(verdict, out);
+        }
+        out.flush();
+        return exitCode(results);
+    }
+
+    private static int exitCode(Results results) {
+        return switch (results.verdict().kind()) {
+            case RECOMMENDED, EITHER -> 0;
+            case NONE_MEETS -> Main.MISSED;
+            case OPEN -> Main.NOT_SETTLED;
+            case NOTHING -> results.runs().stream().anyMatch(RunRecord::hasWholeFigures)
+                    ? Main.UNSOUND
+                    : Main.NOT_SETTLED;
+        };
+    }
+
+    private static void print(Verdict verdict, PrintWriter out) {
         Study study = verdict.comparison().study();
         out.println(study.question().text());
         out.println();
@@ -60,8 +105,6 @@ final class VerdictCommand implements Callable<Integer> {
             out.println("Not shown:");
             verdict.notShown().forEach(sentence -> out.println("  " + sentence));
         }
-        out.flush();
-        return 0;
     }
 
     private static String percent(double share) {

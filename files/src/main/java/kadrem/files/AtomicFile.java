@@ -26,7 +26,8 @@ public final class AtomicFile {
         }
     }
 
-    private static void move(Path from, Path to) throws IOException {
+    /** Puts a file in the place of another. */
+    public static void move(Path from, Path to) throws IOException {
         try {
             Files.move(from, to, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
         } catch (AtomicMoveNotSupportedException _) {

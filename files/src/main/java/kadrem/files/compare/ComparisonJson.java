@@ -1,5 +1,6 @@
 package kadrem.files.compare;
 
+import java.io.IOException;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -32,8 +33,19 @@ public final class ComparisonJson {
     private ComparisonJson() {
     }
 
-    /** Everything that is seen of a comparison and its verdict: {@code comparison.schema.json}. */
-    public static String write(Verdict verdict, Optional<NoiseFloor> floor, List<QuantileDifferences> quantiles) {
+    /**
+     * Everything that is seen of a study's comparison and verdict: {@code comparison.schema.json}.
+     *
+     * @throws IOException if the latencies of a run cannot be read
+     */
+    public static String write(Results results) throws IOException {
+        return write(results.verdict(), results.floor(), results.study().isElsewhere()
+                ? List.of()
+                : Distributions.read(results.file().folder(), results.comparison()).differences(results.study()));
+    }
+
+    /** Everything that is seen of a comparison and its verdict. */
+    private static String write(Verdict verdict, Optional<NoiseFloor> floor, List<QuantileDifferences> quantiles) {
         Comparison comparison = verdict.comparison();
         Question question = comparison.study().question();
         ObjectNode root = MAPPER.createObjectNode();
@@ -170,6 +182,11 @@ public final class ComparisonJson {
             run.figures().orElseThrow().value(metric).ifPresent(value -> values.put(metric.id(), value));
         }
         return node;
+    }
+
+    /** The verdict alone, as it is inside the comparison. */
+    public static String write(Verdict verdict) {
+        return text(verdict(verdict));
     }
 
     private static ObjectNode verdict(Verdict verdict) {

@@ -111,7 +111,7 @@ public final class DecisionRecord {
     }
 
     private void heading(String level, String words) {
-        text.append(text.isEmpty() ? "" : "\n").append(level).append(escaped(words).replace('\n', ' ')).append("\n\n");
+        text.append(level).append(escaped(words).replace('\n', ' ')).append("\n\n");
     }
 
     private void line(String words) {
@@ -125,8 +125,12 @@ public final class DecisionRecord {
         }
     }
 
-    /** Text in which nothing is taken for a mark of Markdown or HTML. Backslash escapes: CommonMark 0.31, section 2.4. */
+    /**
+     * Text in which nothing is taken for a mark of Markdown or HTML. Backslash escapes and entities: CommonMark 0.31, sections 2.4
+     * and 2.5.
+     */
     private static String escaped(String words) {
-        return Shown.text(words).replaceAll("([\\\\`*_{}\\[\\]<>#|!~&])", "\\\\$1");
+        return Shown.text(words).replaceAll("([\\\\`*_{}\\[\\]#|!~])", "\\\\$1").replaceFirst("^([-+=])", "\\\\$1")
+                .replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;");
     }
 }
