@@ -16,8 +16,10 @@ import javafx.animation.PauseTransition;
 import javafx.application.Platform;
 import javafx.embed.swing.SwingFXUtils;
 import javafx.scene.Scene;
+import javafx.stage.Window;
 import javafx.util.Duration;
 import kadrem.desk.compare.CompareStation;
+import kadrem.desk.export.ExportDialog;
 import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.frame.Frame;
 
@@ -70,6 +72,12 @@ final class Screenshots {
                 }
             }
         }
+        steps.add(() -> session.state().ifPresent(state -> ExportDialog.open(state.file(), scene.getWindow())));
+        steps.add(() -> Window.getWindows().stream().map(Window::getScene).filter(one -> one != scene).findFirst()
+                .ifPresent(one -> {
+                    write("export", one);
+                    one.getWindow().hide();
+                }));
         steps.add(() -> frame.go(stations.get(stations.size() - 2)));
         steps.add(() -> frame.look().darkProperty().set(true));
         steps.add(() -> write(stations.get(stations.size() - 2).name().toLowerCase(Locale.ROOT) + "-dark"));
@@ -95,6 +103,10 @@ final class Screenshots {
     }
 
     private void write(String name) {
+        write(name, scene);
+    }
+
+    private void write(String name, Scene scene) {
         try {
             Files.createDirectories(folder);
             ImageIO.write(SwingFXUtils.fromFXImage(scene.snapshot(null), null), "png",

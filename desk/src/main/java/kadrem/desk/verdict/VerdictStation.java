@@ -34,6 +34,7 @@ import kadrem.core.verdict.Verdict;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
+import kadrem.desk.export.ExportDialog;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.why.WhyDrawer;
 import kadrem.figures.Mark;
@@ -66,6 +67,13 @@ public final class VerdictStation implements Station {
         heading.setMaxWidth(Double.MAX_VALUE);
         var top = new HBox(8, heading);
         top.getChildren().addAll(UndoButtons.of(session));
+        var export = new Button("Export…");
+        export.setId("export");
+        export.getStyleClass().add("accent");
+        export.setMinWidth(Region.USE_PREF_SIZE);
+        export.setOnAction(_ -> shown
+                .ifPresent(state -> ExportDialog.open(state.file(), view.getScene().getWindow())));
+        top.getChildren().add(export);
         paragraph.setId("verdict-paragraph");
         paragraph.setWrapText(true);
         paragraph.setMinHeight(Region.USE_PREF_SIZE);

@@ -31,6 +31,18 @@ class TestReportTest {
         return suites.getFirst();
     }
 
+    /** The schema that build servers use: junit-4.xsd of 2010, MIT licence, its origin in the file. */
+    @Test
+    void theReportIsValidAgainstTheCommonSchema() throws Exception {
+        Verdict verdict = Results.read(Path.of("../demo/harbour-berths")).verdict();
+        var schema = javax.xml.validation.SchemaFactory.newInstance(javax.xml.XMLConstants.W3C_XML_SCHEMA_NS_URI)
+                .newSchema(TestReportTest.class.getResource("/kadrem/files/report/junit.xsd"));
+        for (String xml : List.of(TestReport.of(verdict, Instant.EPOCH),
+                TestReport.ofRegression(verdict, Instant.EPOCH))) {
+            schema.newValidator().validate(new javax.xml.transform.stream.StreamSource(new java.io.StringReader(xml)));
+        }
+    }
+
     @Test
     void mavensReaderFindsACaseForEachRequirementAndComparison() throws Exception {
         Verdict verdict = Results.read(Path.of("../demo/harbour-berths")).verdict();
