@@ -14,7 +14,8 @@ import picocli.CommandLine.Option;
 @Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
         NewCommand.class, AllowCommand.class, ImportCommand.class, RecordCommand.class, RehearseCommand.class,
         WatchCommand.class, MeasureCommand.class, FloorCommand.class,
-        CompareCommand.class, VerdictCommand.class, ReportCommand.class, ExportCommand.class, CheckCommand.class,
+        CompareCommand.class, VerdictCommand.class, RegressCommand.class, HistoryCommand.class, ReportCommand.class,
+        ExportCommand.class, CheckCommand.class,
         CompletionCommand.class,
         TryCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",

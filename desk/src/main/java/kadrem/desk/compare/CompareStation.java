@@ -55,7 +55,7 @@ public final class CompareStation implements Station {
     /** A side from which a comparison is looked at. */
     public enum Side {
         PAIRS("Pairs"), MATRIX("All metrics"), DISTRIBUTION("Distribution"), CALLS("By call"), ORDER("In order"), COST(
-                "Cost"), LADDER("Ladder");
+                "Cost"), LADDER("Ladder"), HISTORY("History");
 
         private final String title;
 
@@ -121,6 +121,7 @@ public final class CompareStation implements Station {
         sides.put(Side.CALLS, new CallsSide(this::draw));
         sides.put(Side.ORDER, new OrderSide(session, this::draw));
         sides.put(Side.COST, new CostSide());
+        sides.put(Side.HISTORY, new HistorySide(this::draw));
         sides.put(Side.LADDER, looked -> Ladders.of(looked.theme(), looked.study(), looked.comparison().inOrder()));
     }
 
@@ -248,7 +249,7 @@ public final class CompareStation implements Station {
         }
         Session.State state = shown.get();
         copy.setVisible(from == Side.PAIRS);
-        if (state.comparison().on(chosen).isEmpty()) {
+        if (from != Side.HISTORY && state.comparison().on(chosen).isEmpty()) {
             var nothing = new Label("Nothing to compare on the " + chosen.label()
                     + " yet: two candidates need a complete and sound run in the same round. The Measure station makes"
                     + " them.");

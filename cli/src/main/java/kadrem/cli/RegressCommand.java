@@ -1,0 +1,273 @@
+package kadrem.cli;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+
+import kadrem.core.measure.RunRecord;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
+import kadrem.core.study.Question;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.History;
+import kadrem.core.verdict.Outcome;
+import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.Regression;
+import kadrem.core.verdict.RequirementResult;
+import kadrem.core.verdict.ValueComparison;
+import kadrem.core.verdict.Verdict;
+import kadrem.core.verdict.Wording;
+import kadrem.files.AtomicFile;
+import kadrem.files.history.HistoryFile;
+import kadrem.files.report.TestReport;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Consent;
+import kadrem.load.campaign.Worktree;
+import org.apache.commons.text.StringTokenizer;
+import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** {@code kadrem regress STUDY}. */
+@Command(name = "regress", mixinStandardHelpOptions = true, sortOptions = false, description = "Measures two versions of a candidate beside"
+        + " each other, round by round, and says whether the later one is worse: two git commits, or two launch commands."
+        + " Or compares the candidate's runs with an earlier version in the study's history, unpaired. Ends with 0 where nothing is"
+        + " settled worse, with 9 where a deciding metric is, with 6 where a requirement is missed, with 8 where no run is sound.")
+final class RegressCommand implements Callable<Integer> {
+    @Spec
+    private CommandSpec spec;
+    @Parameters(paramLabel = "STUDY", description = "folder of the study")
+    private Path folder;
+    @Option(names = "--candidate", paramLabel = "ID", description = "which candidate (the baseline if not given)")
+    private Optional<String> candidate;
+    @ArgGroup(multiplicity = "1")
+    private Versions versions;
+    @Option(names = "--rounds", paramLabel = "N", description = "rounds (those of the study's plan if not given)")
+    private Optional<Integer> rounds;
+    @Option(names = "--junit", paramLabel = "FILE", description = "also write a test report that build servers read")
+    private Optional<Path> junit;
+    @Option(names = "--no-history", description = "do not add the versions to the study's history")
+    private boolean noHistory;
+
+    /** What is held against what. */
+    static final class Versions {
+        @ArgGroup(exclusive = false)
+        private Commits commits;
+        @ArgGroup(exclusive = false)
+        private Commands commands;
+        @Option(names = "--against", paramLabel = "VERSION", description = "an earlier version in the study's history, with which the"
+                + " study's own runs of the candidate are compared; \"last\" for the latest")
+        private Optional<String> against = Optional.empty();
+    }
+
+    /** Two commits. */
+    static final class Commits {
+        @Option(names = "--before", required = true, paramLabel = "COMMIT", description = "the earlier commit")
+        private String before = "";
+        @Option(names = "--after", required = true, paramLabel = "COMMIT", description = "the later commit")
+        private String after = "";
+        @Option(names = "--repository", paramLabel = "FOLDER", description = "where git has them (the study's folder if not given)")
+        private Optional<Path> repository = Optional.empty();
+        @Option(names = "--build", paramLabel = "COMMAND", description = "shell command that builds a commit, run in the top folder"
+                + " of its files")
+        private Optional<String> build = Optional.empty();
+    }
+
+    /** Two launch commands. */
+    static final class Commands {
+        @Option(names = "--before-command", required = true, paramLabel = "COMMAND", description = "launches the earlier version in place"
+                + " of the study's command")
+        private String before = "";
+        @Option(names = "--after-command", required = true, paramLabel = "COMMAND", description = "launches the later version")
+        private String after = "";
+    }
+
+    RegressCommand() {
+        spec = CommandSpec.create();
+        folder = Path.of(".");
+        candidate = Optional.empty();
+        versions = new Versions();
+        rounds = Optional.empty();
+        junit = Optional.empty();
+    }
+
+    @Override
+    public Integer call() throws StudyException, Main.BadInput, IOException, InterruptedException {
+        StudyFile file = StudyFile.read(folder);
+        Main.refuseElsewhere(file.study());
+        file.warnings().forEach(warning -> spec.commandLine().getErr().println("note: " + warning));
+        Study study = file.study();
+        String id = candidate.orElse(study.question().baseline());
+        Candidate one = study.candidate(id).orElseThrow(() -> new Main.BadInput("\"" + id
+                + "\" is not a candidate of the study. Use one of: "
+                + String.join(", ", study.candidates().stream().map(Candidate::id).toList()) + "."));
+        if (study.question().deciders().isEmpty()) {
+            throw new Main.BadInput("No metric decides in this study, so that nothing could be worse. Add one to"
+                    + " question.decide.");
+        }
+        if (versions.against.isPresent()) {
+            return againstHistory(file, one, versions.against.get());
+        }
+        Launch launch = one.launch().orElseThrow(() -> new Main.BadInput("The study does not say how to launch " + id
+                + ", so that its versions cannot be measured beside each other. Compare with the history: --against last."));
+        AllowCommand.require(file);
+        if (versions.commits != null) {
+            return commits(file, one, launch, versions.commits);
+        }
+        Commands commands = versions.commands;
+        return measure(file, one, new Regression.Version("before", command(launch, commands.before)),
+                new Regression.Version("after", command(launch, commands.after)), Optional.empty());
+    }
+
+    private static Launch command(Launch launch, String words) {
+        return new Launch(new StringTokenizer(words, ' ', '"').getTokenList(), launch.folder(), launch.environment(),
+                launch.processors(), launch.readyWithin(), launch.stopWithin());
+    }
+
+    private int commits(StudyFile file, Candidate one, Launch launch, Commits commits)
+            throws Main.BadInput, InterruptedException {
+        Path repository = commits.repository.orElse(file.folder());
+        PrintWriter err = spec.commandLine().getErr();
+        try (Worktree before = Worktree.of(repository, commits.before);
+                Worktree after = Worktree.of(repository, commits.after)) {
+            if (before.commit().equals(after.commit())) {
+                throw new Main.BadInput(commits.before + " and " + commits.after + " are the same commit, "
+                        + before.commit() + ".");
+            }
+            for (Worktree version : List.of(before, after)) {
+                if (commits.build.isPresent()) {
+                    err.println("building " + version.commit() + " …");
+                    version.build(commits.build.get());
+                }
+            }
+            return measure(file, one,
+                    new Regression.Version(before.commit(), before.launch(launch, file.folder())),
+                    new Regression.Version(after.commit(), after.launch(launch, file.folder())),
+                    Optional.of(List.of(before.at(), after.at())));
+        } catch (IOException cause) {
+            throw new Main.BadInput("The versions cannot be made ready: " + cause.getMessage());
+        }
+    }
+
+    /** @param at when the versions were made; empty for now */
+    private int measure(StudyFile file, Candidate one, Regression.Version before, Regression.Version after,
+            Optional<List<Instant>> at) throws Main.BadInput, IOException {
+        long begun = System.nanoTime();
+        Study study = Regression.study(file.study(), one.id(), before, after, rounds);
+        // the user named the versions; the commands are those that were allowed, or were typed just now
+        Consent.ofUser().allowCommands(study, file.folder());
+        RunFolders store = new RunFolders(file.folder().resolve("regressions")
+                .resolve(one.id() + "-" + before.name() + "-" + after.name()
+                        + (at.isPresent()
+                                ? ""
+                                : "-" + Instant.now()
+                                        .getEpochSecond())));
+        int code = new Measuring(spec.commandLine(), file, study, store, false).upTo(study.plan().rounds());
+        if (code != 0) {
+            return code;
+        }
+        List<RunRecord> runs = store.runs();
+        Comparison comparison = Comparison.of(study, runs);
+        Verdict verdict = Verdict.of(comparison, Optional.empty(), study.plan().seed());
+        print(verdict, comparison.inOrder().size() + " sound runs in " + study.plan().rounds() + " rounds, "
+                + Texts.time(Duration.ofNanos(System.nanoTime() - begun)));
+        if (junit.isPresent()) {
+            AtomicFile.write(junit.get().toAbsolutePath(),
+                    TestReport.ofRegression(verdict, Instant.now()).getBytes(StandardCharsets.UTF_8));
+        }
+        boolean any = comparison.pairs().stream().anyMatch(PairComparison::deciding);
+        if (any && !noHistory) {
+            keep(file, comparison, one, before, Regression.BEFORE, at.map(List::getFirst));
+            keep(file, comparison, one, after, Regression.AFTER, at.map(List::getLast));
+        }
+        return any ? exitCode(verdict) : Main.UNSOUND;
+    }
+
+    private static void keep(StudyFile file, Comparison comparison, Candidate one, Regression.Version version,
+            String id,
+            Optional<Instant> at) throws IOException {
+        HistoryFile.add(file.folder(),
+                HistoryFile.entry(comparison, id, version.name(), at.orElse(Instant.now()), one.id()));
+    }
+
+    private static int exitCode(Verdict verdict) {
+        boolean missed = verdict.requirements().stream().anyMatch(one -> one.candidate().equals(Regression.AFTER)
+                && one.answer() == RequirementResult.Answer.MISSED);
+        return Regression.isWorse(verdict.comparison()) ? Main.WORSE : missed ? Main.MISSED : 0;
+    }
+
+    private void print(Verdict verdict, String effort) {
+        PrintWriter out = spec.commandLine().getOut();
+        Study study = verdict.comparison().study();
+        out.println();
+        out.println(study.question().text());
+        verdict.comparison().pairs().stream().filter(PairComparison::deciding).forEach(pair -> out
+                .println("  " + Wording.finding(study, pair) + ": " + Wording.outcome(pair) + "."));
+        verdict.requirements().stream().filter(one -> one.candidate().equals(Regression.AFTER))
+                .forEach(one -> out.println("  " + RequirementResult.words(one.requirement()) + ": " + one.sentence()));
+        verdict.comparison().leftOut().forEach(run -> out.println("  left out: " + run.sentence()));
+        out.println(effort + ".");
+    }
+
+    private int againstHistory(StudyFile file, Candidate one, String version) throws Main.BadInput, IOException {
+        PrintWriter out = spec.commandLine().getOut();
+        HistoryFile.Found found = HistoryFile.read(file.folder());
+        found.unreadable().forEach(sentence -> spec.commandLine().getErr().println("note: " + sentence));
+        List<History.Entry> known = found.of(one.id());
+        History.Entry reference = known.reversed().stream()
+                .filter(entry -> version.equals("last") || entry.version().startsWith(version)).findFirst()
+                .orElseThrow(() -> new Main.BadInput(known.isEmpty()
+                        ? "The history has no version of " + one.id()
+                                + " yet. kadrem history STUDY --add NAME keeps the"
+                                + " study's runs as one."
+                        : "The history has no version \"" + version + "\" of " + one.id() + ", but "
+                                + String.join(", ", known.stream().map(History.Entry::version).distinct().toList())
+                                + "."));
+        Comparison comparison = Comparison.of(file.study(), new RunFolders(file.folder()).runs());
+        out.println("Compared with " + reference.version() + " of " + reference.at()
+                + ", unpaired: measured at another time, so that whatever else changed since is in the difference.");
+        out.println(
+                "To leave that out: kadrem regress STUDY --before COMMIT --after COMMIT measures both beside each other.");
+        boolean worse = false;
+        boolean any = false;
+        for (Question.Decider decider : file.study().question().deciders()) {
+            var values = new ArrayList<ValueComparison.Value>();
+            reference.values().getOrDefault(decider.metric(), List.of())
+                    .forEach(value -> values.add(new ValueComparison.Value(Regression.BEFORE, "", value)));
+            comparison.values(decider.metric(), one.id()).values()
+                    .forEach(value -> values.add(new ValueComparison.Value(Regression.AFTER, "", value)));
+            if (values.stream().map(ValueComparison.Value::candidate).distinct().count() < 2) {
+                continue;
+            }
+            any = true;
+            ValueComparison.Pair pair = ValueComparison.of(values, new ValueComparison.Asked(Regression.BEFORE,
+                    decider.margin(),
+                    file.study().question().significance() / file.study().question().deciders().size(),
+                    decider.metric().higherIsBetter())).pairs().getFirst();
+            worse |= pair.outcome() == Outcome.WORSE || pair.outcome() == Outcome.WORSE_BY_MORE;
+            out.println("  " + decider.metric().label() + ": " + Wording.change(decider.metric(), pair.estimate())
+                    + pair.interval().map(i -> " (" + Wording.interval(decider.metric(), i) + ")").orElse("") + ", "
+                    + pair.values().getLast().size() + " runs against " + pair.values().getFirst().size() + ": "
+                    + pair.outcome().words());
+        }
+        if (!any) {
+            throw new Main.BadInput(
+                    "There are no sound runs of " + one.id() + " to compare. Measure first: kadrem measure"
+                            + " STUDY.");
+        }
+        return worse ? Main.WORSE : 0;
+    }
+}

@@ -1,0 +1,131 @@
+package kadrem.files.history;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.study.Metric;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.History;
+
+/** {@code history.jsonl} of a study: a line for each version that was measured, only ever added to ({@code history.schema.json}). */
+public final class HistoryFile {
+    public static final String NAME = "history.jsonl";
+    private static final ObjectMapper JSON = new ObjectMapper();
+
+    private HistoryFile() {
+    }
+
+    /**
+     * What was found.
+     *
+     * @param unreadable sentences on lines that cannot be read
+     */
+    public record Found(List<History.Entry> entries, List<String> unreadable) {
+        public Found {
+            entries = List.copyOf(entries);
+            unreadable = List.copyOf(unreadable);
+        }
+
+        /** Those of one candidate. */
+        public List<History.Entry> of(String candidate) {
+            return entries.stream().filter(entry -> entry.candidate().equals(candidate)).toList();
+        }
+    }
+
+    /** The history of a study; none where there is no file. A line that cannot be read is left out. */
+    public static Found read(Path study) throws IOException {
+        Path file = study.resolve(NAME);
+        var entries = new ArrayList<History.Entry>();
+        var unreadable = new ArrayList<String>();
+        if (Files.exists(file)) {
+            List<String> lines = Files.readAllLines(file);
+            for (int i = 0; i < lines.size(); i++) {
+                if (!lines.get(i).isBlank()) {
+                    try {
+                        entries.add(entry(JSON.readTree(lines.get(i))));
+                    } catch (JsonProcessingException | DateTimeException | IllegalArgumentException cause) {
+                        unreadable.add(file + ", line " + (i + 1) + " cannot be read and is left out: "
+                                + String.valueOf(cause.getMessage()).lines().findFirst().orElse(""));
+                    }
+                }
+            }
+        }
+        return new Found(entries, unreadable);
+    }
+
+    private static History.Entry entry(JsonNode line) {
+        var values = new EnumMap<Metric, List<Double>>(Metric.class);
+        for (Metric metric : Metric.values()) {
+            var own = new ArrayList<Double>();
+            line.path("values").path(metric.id()).forEach(value -> own.add(value.asDouble()));
+            if (!own.isEmpty()) {
+                values.put(metric, List.copyOf(own));
+            }
+        }
+        if (!line.path("version").isTextual() || !line.path("candidate").isTextual() || values.isEmpty()) {
+            throw new IllegalArgumentException("it has no version, candidate and values");
+        }
+        return new History.Entry(line.path("version").asText(), Instant.parse(line.path("at").asText()),
+                line.path("candidate").asText(), values);
+    }
+
+    /** The line of a version, from the runs of a comparison that entered. */
+    public static History.Entry entry(Comparison comparison, String ofComparison, String version, Instant at,
+            String candidate) {
+        var values = new EnumMap<Metric, List<Double>>(Metric.class);
+        for (Metric metric : Metric.values()) {
+            List<Double> own = List.copyOf(comparison.values(metric, ofComparison).values());
+            if (!own.isEmpty()) {
+                values.put(metric, own);
+            }
+        }
+        return new History.Entry(version, at, candidate, values);
+    }
+
+    /** Adds a line. */
+    public static void add(Path study, History.Entry entry) throws IOException {
+        ObjectNode line = JSON.createObjectNode();
+        line.put("version", entry.version()).put("at", entry.at().toString()).put("candidate", entry.candidate());
+        ObjectNode values = line.putObject("values");
+        for (Map.Entry<Metric, List<Double>> one : new EnumMap<>(entry.values()).entrySet()) {
+            ArrayNode list = values.putArray(one.getKey().id());
+            one.getValue().forEach(list::add);
+        }
+        Files.write(study.resolve(NAME), (JSON.writeValueAsString(line) + "\n").getBytes(StandardCharsets.UTF_8),
+                StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+    }
+
+    /** A history as JSON, with its steps. */
+    public static String json(History history) {
+        ObjectNode root = JSON.createObjectNode();
+        root.put("metric", history.metric().id());
+        ArrayNode entries = root.putArray("entries");
+        history.entries().forEach(entry -> entries.addObject().put("version", entry.version())
+                .put("at", entry.at().toString()).put("candidate", entry.candidate())
+                .put("runs", entry.values().getOrDefault(history.metric(), List.of()).size())
+                .put("centre", entry.centre(history.metric()).orElseThrow()));
+        ArrayNode steps = root.putArray("steps");
+        history.steps().forEach(step -> {
+            ObjectNode node = steps.addObject().put("at", step.at())
+                    .put("version", history.entries().get(step.at()).version()).put("estimate", step.estimate());
+            step.interval().ifPresent(i -> node.put("low", i.low()).put("high", i.high()).put("achievedConfidence",
+                    i.achievedConfidence()));
+            node.put("sentence", history.sentence(step));
+        });
+        return root.toPrettyString();
+    }
+}
