@@ -6,6 +6,8 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.study.Study;
+import kadrem.files.compare.Results;
+import kadrem.files.export.DataFiles;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -29,10 +31,19 @@ final class MeasureCommand implements Callable<Integer> {
     @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s")
     private boolean noSelfCheck;
 
+    @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "json prints all runs at the end, and"
+            + " progress as messages")
+    private Main.Format format;
+    @Option(names = "--metrics-port", paramLabel = "N", description = "serve live figures at http://127.0.0.1:N/metrics in the"
+            + " OpenMetrics format while it is measured")
+    private Optional<Integer> metricsPort;
+
     MeasureCommand() {
         spec = CommandSpec.create();
         folder = Path.of(".");
         rounds = Optional.empty();
+        format = Main.Format.text;
+        metricsPort = Optional.empty();
     }
 
     @Override
@@ -44,12 +55,19 @@ final class MeasureCommand implements Callable<Integer> {
         var store = new RunFolders(file.folder());
         store.find().unreadable().forEach(sentence -> err.println("note: " + sentence));
         var measuring = new Measuring(spec.commandLine(), file, study, store, !noSelfCheck);
+        metricsPort.ifPresent(measuring::serve);
         measuring.clear();
         if (rounds.isPresent() && rounds.get() < 1) {
             throw new Main.BadInput("--rounds must be at least 1.");
         }
         int lastRound = rounds.map(more -> Campaign.firstOpenRound(study, store.runs()) + more - 1)
                 .orElse(study.plan().most());
-        return measuring.upTo(lastRound);
+        if (format == Main.Format.text) {
+            return measuring.upTo(lastRound);
+        }
+        measuring.tell(err);
+        int code = measuring.upTo(lastRound);
+        spec.commandLine().getOut().println(DataFiles.runs(Results.of(file)));
+        return code;
     }
 }

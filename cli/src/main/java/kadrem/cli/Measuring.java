@@ -1,5 +1,6 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.time.Clock;
 import java.time.Duration;
@@ -30,6 +31,7 @@ import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.CampaignListener;
 import kadrem.load.campaign.Leftovers;
+import kadrem.load.campaign.LiveMetrics;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
 import picocli.CommandLine;
@@ -40,8 +42,9 @@ final class Measuring {
     private final Study study;
     private final RunFolders store;
     private final boolean selfCheck;
-    private final PrintWriter out;
     private final PrintWriter err;
+    private PrintWriter out;
+    private Optional<Integer> metricsPort = Optional.empty();
 
     /**
      * @param study the study of {@code file}, or one made from it
@@ -54,6 +57,16 @@ final class Measuring {
         this.selfCheck = selfCheck;
         out = command.getOut();
         err = command.getErr();
+    }
+
+    /** Has progress told elsewhere than on the command's output. */
+    void tell(PrintWriter other) {
+        out = other;
+    }
+
+    /** Has live figures served on a port of loopback. */
+    void serve(int port) {
+        metricsPort = Optional.of(port);
     }
 
     /** Clears up what a Kadrem that was killed left behind. */
@@ -93,7 +106,21 @@ final class Measuring {
                     "note: this workload was not rehearsed; kadrem rehearse shows whether all candidates answer alike");
         }
         out.println(study.name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
-        var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), new Told(study, out));
+        var told = new Told(study, out);
+        if (metricsPort.isEmpty()) {
+            return run(told, rehearsal, lastRound);
+        }
+        try (var metrics = new LiveMetrics(told)) {
+            out.println("Live figures: " + metrics.serve(metricsPort.get()));
+            return run(metrics, rehearsal, lastRound);
+        } catch (IOException cause) {
+            throw new Main.BadInput("Port " + metricsPort.get() + " cannot be served on 127.0.0.1 (" + cause.getMessage()
+                    + "). Name another with --metrics-port; nothing was measured.");
+        }
+    }
+
+    private int run(CampaignListener listener, Optional<Rehearsal> rehearsal, int lastRound) throws Main.BadInput {
+        var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), listener);
         if (selfCheck) {
             checkMachine(rehearsal).ifPresent(campaign::keep);
         }

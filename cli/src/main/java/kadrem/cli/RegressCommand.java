@@ -8,10 +8,12 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.measure.RunRecord;
+import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Question;
@@ -34,6 +36,7 @@ import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Worktree;
 import org.apache.commons.text.StringTokenizer;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -45,7 +48,8 @@ import picocli.CommandLine.Spec;
 @Command(name = "regress", mixinStandardHelpOptions = true, sortOptions = false, description = "Measures two versions of a candidate beside"
         + " each other, round by round, and says whether the later one is worse: two git commits, or two launch commands."
         + " Or compares the candidate's runs with an earlier version in the study's history, unpaired. Ends with 0 where nothing is"
-        + " settled worse, with 9 where a deciding metric is, with 6 where a requirement is missed, with 8 where no run is sound.")
+        + " settled worse, with 9 where a deciding metric is, with 6 where a requirement is missed, with 7 where too few rounds are"
+        + " sound to settle anything, with 8 where none is.")
 final class RegressCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
@@ -65,9 +69,9 @@ final class RegressCommand implements Callable<Integer> {
     /** What is held against what. */
     static final class Versions {
         @ArgGroup(exclusive = false)
-        private Commits commits;
+        private @Nullable Commits commits;
         @ArgGroup(exclusive = false)
-        private Commands commands;
+        private @Nullable Commands commands;
         @Option(names = "--against", paramLabel = "VERSION", description = "an earlier version in the study's history, with which the"
                 + " study's own runs of the candidate are compared; \"last\" for the latest")
         private Optional<String> against = Optional.empty();
@@ -127,7 +131,7 @@ final class RegressCommand implements Callable<Integer> {
         if (versions.commits != null) {
             return commits(file, one, launch, versions.commits);
         }
-        Commands commands = versions.commands;
+        Commands commands = Objects.requireNonNull(versions.commands, "one of the three is given");
         return measure(file, one, new Regression.Version("before", command(launch, commands.before)),
                 new Regression.Version("after", command(launch, commands.after)), Optional.empty());
     }
@@ -204,9 +208,15 @@ final class RegressCommand implements Callable<Integer> {
     }
 
     private static int exitCode(Verdict verdict) {
+        // a difference could not have been settled, so that nothing is known
+        boolean blind = verdict.comparison().pairs().stream().filter(PairComparison::deciding)
+                .anyMatch(pair -> pair.rounds() < Rounds.neededToSettle(pair.family(),
+                        verdict.comparison().study().question().significance()));
         boolean missed = verdict.requirements().stream().anyMatch(one -> one.candidate().equals(Regression.AFTER)
                 && one.answer() == RequirementResult.Answer.MISSED);
-        return Regression.isWorse(verdict.comparison()) ? Main.WORSE : missed ? Main.MISSED : 0;
+        return Regression.isWorse(verdict.comparison()) 
+                ? Main.WORSE
+                : missed ? Main.MISSED : blind ? Main.NOT_SETTLED : 0;
     }
 
     private void print(Verdict verdict, String effort) {

@@ -14,6 +14,9 @@ import java.util.stream.Stream;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.networknt.schema.JsonSchemaFactory;
+import com.networknt.schema.SpecVersion;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -53,6 +56,19 @@ class TravelTest {
         return copy;
     }
 
+    /** What was printed, valid against a published schema or a part of it. */
+    private JsonNode json(String schema, String part) throws IOException {
+        JsonNode whole = new ObjectMapper().readTree(Path.of("../docs/schemas/" + schema + ".schema.json").toFile());
+        ObjectNode wanted = part.isEmpty() ? (ObjectNode) whole : whole.path("properties").path(part).deepCopy();
+        if (whole.has("$defs")) {
+            wanted.set("$defs", whole.get("$defs"));
+        }
+        JsonNode read = new ObjectMapper().readTree(out.toString());
+        assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(wanted).validate(read))
+                .isEmpty();
+        return read;
+    }
+
     private static void delete(Path folder) throws IOException {
         try (Stream<Path> files = Files.walk(folder)) {
             for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
@@ -78,7 +94,7 @@ class TravelTest {
     }
 
     @Test
-    void documentsAndFiguresAreWrittenWhereTheyAreWanted() {
+    void documentsAndFiguresAreWrittenWhereTheyAreWanted() throws Exception {
         String into = folder.resolve("out").toString();
         assertThat(kadrem("report", DEMO.toString(), "--as", "html,record", "--into", into)).isZero();
         assertThat(out.toString().lines()).containsExactly(into + "/report.html", into + "/decision.md");
@@ -86,6 +102,9 @@ class TravelTest {
         assertThat(out.toString()).isEmpty();
         assertThat(folder.resolve("out/runs.csv")).exists();
         assertThat(folder.resolve("out/latency")).isDirectoryContaining("glob:**/*.hlog");
+        assertThat(kadrem("measure", DEMO.toString(), "--format", "json")).as("all is measured").isZero();
+        assertThat(json("runs", "").path("runs")).hasSizeGreaterThan(20);
+        assertThat(err.toString()).contains("rounds are measured");
         assertThat(kadrem("export", DEMO.toString())).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("report", DEMO.toString(), "--into", folder.resolve("out/runs.csv/x").toString()))
                 .isEqualTo(Main.BAD_INPUT);
@@ -96,7 +115,7 @@ class TravelTest {
     void aVerdictTellsABuildByItsCodeAndByATestReport() throws Exception {
         Path junit = folder.resolve("TEST-verdict.xml");
         assertThat(kadrem("verdict", DEMO.toString(), "--format", "json", "--junit", junit.toString())).isZero();
-        JsonNode verdict = new ObjectMapper().readTree(out.toString());
+        JsonNode verdict = json("comparison", "verdict");
         assertThat(verdict.path("kind").asText()).isEqualTo("recommended");
         assertThat(Files.readString(junit)).contains("<testsuite").contains("p95 response time: ");
 
@@ -120,11 +139,15 @@ class TravelTest {
     void aStudyIsCheckedWithoutSendingAnything() throws Exception {
         assertThat(kadrem("check", DEMO.toString())).isZero();
         assertThat(out.toString()).contains("can be used");
+        assertThat(kadrem("check", DEMO.toString(), "--format", "json")).isZero();
+        assertThat(json("check", "").path("usable").asBoolean()).isTrue();
+        assertThat(kadrem("history", DEMO.toString(), "--metric", "p95", "--format", "json")).isZero();
+        assertThat(json("versions", "").path("steps")).hasSize(2);
         Path study = copyOfDemo();
         Path text = study.resolve("study.yaml");
         Files.writeString(text, Files.readString(text).replace("baseline: pool", "baseline: pond"));
         assertThat(kadrem("check", study.toString(), "--format", "json")).isEqualTo(Main.BAD_INPUT);
-        JsonNode error = new ObjectMapper().readTree(out.toString()).path("errors").path(0);
+        JsonNode error = json("check", "").path("errors").path(0);
         assertThat(error.path("path").asText()).isEqualTo("question.baseline");
         assertThat(error.path("line").asInt()).isPositive();
         assertThat(error.path("mend").asText()).contains("pool");
@@ -150,7 +173,7 @@ class TravelTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"new", "allow", "import", "record", "rehearse", "watch", "measure", "floor", "compare",
-            "verdict",
+            "verdict", "regress", "history",
             "report", "export", "check", "completion", "try"})
     void everyCommandExplainsItself(String command) {
         assertThat(kadrem(command, "--help")).isZero();

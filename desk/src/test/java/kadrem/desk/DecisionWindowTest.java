@@ -101,6 +101,23 @@ class DecisionWindowTest {
     }
 
     @Test
+    void versionsShowWhereANewLevelBegan() throws Exception {
+        window.open(study);
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("the levels", () -> window.says("history-words", "A: p95 response time is"));
+        assertThat(window.text("history-words")).contains("% higher from v1.5 on (").contains("% lower from v1.9 on (");
+        assertThat(drawn()).isTrue();
+        Files.writeString(study.resolve("history.jsonl"), Files.readAllLines(study.resolve("history.jsonl")).getFirst());
+        window.close();
+        window.prepare();
+        window.open(study);
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("one version", () -> window.says("history-words", "1 versions; a change shows from 5 on"));
+    }
+
+    @Test
     void theComparisonIsLookedAtFromEverySide() throws Exception {
         window.open(study);
         window.go("compare");

@@ -52,11 +52,55 @@ class ExportWindowTest {
                 .isDirectoryNotContaining("glob:**decision.md");
         assertThat(Files.readString(folder.resolve("out/report.html"))).contains("is recommended");
 
+        // what was packed is taken in again by another window
+        Path archive = folder.resolve("out/demo.zip");
+        window.press("new-study");
+        window.enter("new-folder", folder.resolve("copy").toString());
+        window.enter("new-from", folder.resolve("nothing.zip").toString());
+        DrivenWindow.await("why not", () -> window.says("new-problem", "No study was made"));
+        window.enter("new-from", archive.toString());
+        DrivenWindow.await("the study", () -> Files.exists(folder.resolve("copy/study.yaml")));
+        window.go("verdict");
+        DrivenWindow.await("the verdict", () -> window.says("verdict-paragraph", "is recommended"));
+    }
+
+    @Test
+    void figuresMeasuredElsewhereBecomeAStudy() throws Exception {
+        var rows = new StringBuilder("candidate,round,value\n");
+        for (int round = 1; round <= 8; round++) {
+            rows.append("north,").append(round).append(',').append(20 + round).append("\nsouth,").append(round).append(',')
+                    .append(30 + round * 1.5).append('\n');
+        }
+        Path figures = Files.writeString(folder.resolve("p95.csv"), rows);
+        window.openEmpty();
+        window.press("new-study");
+        window.enter("new-folder", folder.resolve("elsewhere").toString());
+        DrivenWindow.await("a study from nothing", () -> Files.exists(folder.resolve("elsewhere/study.yaml")));
+        window.press("new-study");
+        window.enter("new-from", figures.toString());
+        DrivenWindow.await("why not", () -> window.says("new-problem", "No study was made"));
+        javafx.scene.control.ComboBox<?> metric = window.find("new-metric", javafx.scene.control.ComboBox.class);
+        WaitForAsyncUtils.asyncFx(() -> metric.getSelectionModel().select(1)).get();
+        window.enter("new-folder", folder.resolve("of-figures").toString());
+        DrivenWindow.await("the study", () -> DrivenWindow.read(folder.resolve("of-figures/study.yaml"))
+                .contains("metric: p95"));
+        window.go("verdict");
+        DrivenWindow.await("the verdict", () -> window.says("verdict-paragraph", "north is recommended"));
+    }
+
+    @Test
+    void aPlaceThatCannotBeWrittenIsTold() throws Exception {
+        window.open(DrivenWindow.copyOfDemo(folder));
+        window.go("verdict");
+        window.press("export");
+        TextField into = window.find("export-folder", TextField.class);
+        Files.createDirectories(folder.resolve("out"));
+        Files.writeString(folder.resolve("out/report.html"), "in the way");
         // a place that cannot be written: told, and nothing lost
         WaitForAsyncUtils.asyncFx(() -> into.setText(folder.resolve("out/report.html/x").toString())).get();
         window.press("export-write");
         DrivenWindow.await("why not", () -> window.says("export-told", "The export was not written"));
-        for (String id : new String[]{"export-html", "export-data", "export-zip"}) {
+        for (String id : new String[]{"export-html", "export-record"}) {
             choose(id);
         }
         assertThat(window.find("export-write", javafx.scene.control.Button.class).isDisabled())

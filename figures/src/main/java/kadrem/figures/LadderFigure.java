@@ -3,9 +3,10 @@ package kadrem.figures;
 import java.awt.Color;
 import java.awt.geom.Ellipse2D;
 import java.util.List;
-import java.util.Optional;
 
+import kadrem.core.scaling.LadderResult;
 import kadrem.core.scaling.ScalabilityFit;
+import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
@@ -22,32 +23,31 @@ public final class LadderFigure {
     private LadderFigure() {
     }
 
-    /** The levels of a candidate. */
-    public record Ladder(String name, Color colour, List<ScalabilityFit.Point> points, Optional<ScalabilityFit> fit) {
-    }
-
-    public static JFreeChart chart(FigureTheme theme, String across, List<Ladder> ladders) {
+    /** @param ladders of the study's candidates, at least one */
+    public static JFreeChart chart(FigureTheme theme, Study study, List<LadderResult> ladders) {
         var data = new XYSeriesCollection();
         var renderer = new XYLineAndShapeRenderer();
         var names = new LineNames(0.045);
         double most = ladders.stream().flatMap(one -> one.points().stream()).mapToDouble(ScalabilityFit.Point::users)
                 .max().orElse(1);
-        for (Ladder ladder : ladders) {
-            var dots = new XYSeries("levels of " + ladder.name());
+        for (LadderResult ladder : ladders) {
+            var mark = new Mark(study.indexOf(ladder.candidate()));
+            var dots = new XYSeries("levels of " + mark.letter());
             ladder.points().forEach(point -> dots.add(point.users(), point.throughput()));
-            add(data, renderer, dots, ladder.colour(), false, theme);
+            add(data, renderer, dots, mark.awtColour(), false, theme);
             ladder.fit().ifPresent(fit -> {
-                var line = new XYSeries("law of " + ladder.name());
+                var line = new XYSeries("law of " + mark.letter());
                 for (int i = 0; i <= STEPS; i++) {
                     double users = Math.max(1, most * 1.1 * i / STEPS);
                     line.add(users, fit.throughput(users));
                 }
-                add(data, renderer, line, ladder.colour(), true, theme);
+                add(data, renderer, line, mark.awtColour(), true, theme);
             });
             ladder.points().stream().max(java.util.Comparator.comparingDouble(ScalabilityFit.Point::users))
-                    .ifPresent(last -> names.add(ladder.name(), ladder.colour(), last.users(), last.throughput()));
+                    .ifPresent(last -> names.add(mark.letter(), mark.awtColour(), last.users(), last.throughput()));
         }
-        NumberAxis levels = FigureTheme.axis(across, new NumberText(Written::significant));
+        NumberAxis levels = FigureTheme.axis(LadderResult.isOfUsers(study) ? "users" : "arrivals a second",
+                new NumberText(Written::significant));
         levels.setAutoRangeIncludesZero(true);
         levels.setUpperMargin(0.12);
         NumberAxis throughput = FigureTheme.axis("good calls a second", new NumberText(Written::significant));

@@ -1,5 +1,6 @@
 package kadrem.core.measure;
 
+import java.util.Optional;
 import java.util.regex.Pattern;
 
 /**
@@ -18,6 +19,14 @@ public record Exchange(String call, String reason, String detail, double dueSeco
     public static final String SLOW = "slow";
     private static final Pattern SECRET = Pattern.compile(
             "(?im)^((?:proxy-)?authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token)(\\s*:\\s*)[^\\r\\n]*");
+
+    private static final Pattern TRACE = Pattern.compile("(?im)^traceparent\\s*:\\s*[0-9a-f]{2}-([0-9a-f]{32})-");
+
+    /** The trace id that it carried, by which it is found in a tracing system. */
+    public Optional<String> traceId() {
+        var found = TRACE.matcher(request);
+        return found.find() ? Optional.of(found.group(1)) : Optional.empty();
+    }
 
     /** Whether it was kept because it failed. */
     public boolean isFailure() {

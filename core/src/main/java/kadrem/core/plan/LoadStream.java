@@ -59,6 +59,7 @@ public final class LoadStream {
     public void draw(long user, long index, Draw into) {
         long state = SplitMix64.mix(SplitMix64.mix(seed + user * SplitMix64.GAMMA) + index);
         into.start = state;
+        into.call = 0;
         state += SplitMix64.GAMMA;
         double at = SplitMix64.unit(SplitMix64.mix(state));
         int visit = 0;
@@ -80,6 +81,7 @@ public final class LoadStream {
 
     /** Draws the rows of lists that are drawn anew for each call. */
     public void drawCall(int callOfVisit, Draw into) {
+        into.call = callOfVisit;
         if (!anyPerCall) {
             return;
         }
@@ -101,6 +103,7 @@ public final class LoadStream {
     public static final class Draw {
         private final long[] rows;
         private int visit;
+        private int call;
         private long start;
 
         private Draw(long[] rows) {
@@ -109,6 +112,11 @@ public final class LoadStream {
 
         public int visit() {
             return visit;
+        }
+
+        /** A number that every call of the stream has for itself, for another purpose than its values. */
+        public long identity(long purpose) {
+            return SplitMix64.mix(SplitMix64.mix(start ^ purpose) + call);
         }
 
         public long row(int list) {

@@ -132,6 +132,9 @@ public final class StudyCheck {
         boolean second = wire.protocol() == Wire.Protocol.HTTP_2;
         range(path + (second ? ".streams" : ".pipelined"), wire.depth(), 1, 1000);
         range(path + ".redirects", wire.redirects(), 0, 50);
+        if (!(wire.traced() >= 0 && wire.traced() <= 1)) {
+            error(path + ".trace", "is " + wire.traced(), "Use a share such as 1%.");
+        }
         if (wire.depth() > 1 && wire.reuse() != Wire.Reuse.KEEP) {
             error(path + ".connections", "is " + wire.reuse().id() + ", but several calls share a connection",
                     "Use keep, or one call at a time.");

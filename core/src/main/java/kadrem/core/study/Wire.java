@@ -16,12 +16,13 @@ import java.util.StringJoiner;
  * @param redirects most redirects that are followed within one call; with 0 a redirect is an answer like any other
  * @param cookies whether each user keeps the cookies that it is given
  * @param socket path of a Unix socket that is used instead of host and port
+ * @param traced share of the calls that carry a trace id (W3C Trace Context, header traceparent), from 0 to 1
  */
 public record Wire(Protocol protocol, Reuse reuse, int depth, boolean resumption, List<String> accepted, boolean packs,
-        int redirects, boolean cookies, Optional<String> socket) {
+        int redirects, boolean cookies, Optional<String> socket, double traced) {
     /** HTTP/1.1 over kept connections, one call at a time, nothing compressed, followed or kept. */
     public static final Wire USUAL = new Wire(Protocol.HTTP_1, Reuse.KEEP, 1, true, List.of(), false, 0, false,
-            Optional.empty());
+            Optional.empty(), 0);
 
     public Wire {
         accepted = List.copyOf(accepted);
@@ -70,27 +71,32 @@ public record Wire(Protocol protocol, Reuse reuse, int depth, boolean resumption
     }
 
     public Wire withProtocol(Protocol other, int calls) {
-        return new Wire(other, reuse, calls, resumption, accepted, packs, redirects, cookies, socket);
+        return new Wire(other, reuse, calls, resumption, accepted, packs, redirects, cookies, socket, traced);
     }
 
     public Wire withReuse(Reuse other) {
-        return new Wire(protocol, other, depth, resumption, accepted, packs, redirects, cookies, socket);
+        return new Wire(protocol, other, depth, resumption, accepted, packs, redirects, cookies, socket, traced);
     }
 
     public Wire withResumption(boolean resumed) {
-        return new Wire(protocol, reuse, depth, resumed, accepted, packs, redirects, cookies, socket);
+        return new Wire(protocol, reuse, depth, resumed, accepted, packs, redirects, cookies, socket, traced);
     }
 
     public Wire withRedirects(int most) {
-        return new Wire(protocol, reuse, depth, resumption, accepted, packs, most, cookies, socket);
+        return new Wire(protocol, reuse, depth, resumption, accepted, packs, most, cookies, socket, traced);
     }
 
     public Wire withCookies() {
-        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, true, socket);
+        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, true, socket, traced);
+    }
+
+    public Wire withTraced(double share) {
+        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, cookies, socket, share);
     }
 
     public Wire withSocket(String path) {
-        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, cookies, Optional.of(path));
+        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, cookies, Optional.of(path),
+                traced);
     }
 
     /** What differs from the usual, in words; empty where nothing does. */
@@ -121,6 +127,9 @@ public record Wire(Protocol protocol, Reuse reuse, int depth, boolean resumption
             words.add("keeps cookies");
         }
         socket.ifPresent(path -> words.add("socket " + path));
+        if (traced > 0) {
+            words.add("traces " + Written.significant(traced * 100) + " % of the calls");
+        }
         return words.toString();
     }
 }

@@ -157,4 +157,23 @@ class RunViewTest {
         assertThat(call.isShown(99)).as("10 of 1,000 calls took longer").isTrue();
         assertThat(call.isShown(99.1)).isFalse();
     }
+
+    /**
+     * Ranks by R 4.2.2: qbinom(c(0.025, 0.975), 1000, 0.95) are 936 and 963, so that the interval of p95 runs from the 936th to the
+     * 964th of 1,000. Wilson's interval of 682 of 925: docs/methods.md.
+     */
+    @Test
+    void aRunsPercentilesAndFailuresHaveIntervals() {
+        var view = new RunView.Builder(Selection.ALL);
+        view.response(0, Phase.MEASURED, "a", times(IntStream.rangeClosed(1, 1_000).mapToLong(n -> n * 1_000_000L)
+                .toArray()));
+        view.counts(0, 1, Phase.MEASURED, "a", counts(925, 925 - 682, 682));
+        CallView call = view.build().total();
+        assertThat(call.percentileInterval(95).orElseThrow().low() / 1e6).isCloseTo(936, within(0.6));
+        assertThat(call.percentileInterval(95).orElseThrow().high() / 1e6).isCloseTo(964, within(0.6));
+        assertThat(call.percentileInterval(99.99)).as("too few beyond it").isEmpty();
+        assertThat(call.failedShare().orElseThrow().low()).isCloseTo(0.7079960, within(1e-7));
+        assertThat(call.failedShare().orElseThrow().high()).isCloseTo(0.7646358, within(1e-7));
+        assertThat(new RunView.Builder(Selection.ALL).build().total().failedShare()).isEmpty();
+    }
 }

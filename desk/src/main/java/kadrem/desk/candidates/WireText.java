@@ -7,11 +7,12 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.study.Wire;
+import kadrem.core.study.Written;
 import kadrem.files.study.Edit;
 
 /**
  * The wire of a candidate as one text: {@code http/2 streams 16}, {@code pipelined 8}, {@code per-visit}, {@code per-call},
- * {@code no-resumption}, {@code accept gzip,br}, {@code pack}, {@code redirects 5}, {@code cookies}, {@code socket PATH}, in
+ * {@code no-resumption}, {@code accept gzip,br}, {@code pack}, {@code redirects 5}, {@code cookies}, {@code socket PATH}, {@code trace 1%}, in
  * any order. What is not named is as usual.
  */
 final class WireText {
@@ -46,6 +47,9 @@ final class WireText {
             words.add("cookies");
         }
         wire.socket().ifPresent(path -> words.addAll(List.of("socket", path)));
+        if (wire.traced() > 0) {
+            words.addAll(List.of("trace", Written.significant(wire.traced() * 100) + "%"));
+        }
         return Attribute.words(words);
     }
 
@@ -61,7 +65,7 @@ final class WireText {
                 case "no-resumption" -> group.put("resumption", false);
                 case "pack", "cookies" -> group.put(word, true);
                 case "accept" -> group.put(word, List.of(next(words, ++i).split(",")));
-                case "streams", "pipelined", "redirects", "socket" -> group.put(word, next(words, ++i));
+                case "streams", "pipelined", "redirects", "socket", "trace" -> group.put(word, next(words, ++i));
                 default -> group.put("protocol", word);
             }
         }

@@ -114,7 +114,9 @@ final class HistorySide implements CompareSide {
     private static Label words(String text, String style) {
         var label = new Label(text);
         label.setWrapText(true);
-        label.setId("history-words");
+        if (!style.equals("muted")) {
+            label.setId("history-words");
+        }
         label.getStyleClass().add(style);
         return label;
     }

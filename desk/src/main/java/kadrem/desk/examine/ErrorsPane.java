@@ -87,7 +87,8 @@ final class ErrorsPane {
 
     private static String written(Exchange exchange) {
         return "service time " + Written.duration(exchange.serviceNanos()) + ", response time "
-                + Written.duration(exchange.responseNanos()) + (exchange.detail().isEmpty()
+                + Written.duration(exchange.responseNanos())
+                + exchange.traceId().map(id -> ", trace " + id).orElse("") + (exchange.detail().isEmpty()
                         ? ""
                         : "\n" + exchange.detail())
                 + "\n\n" + exchange.request().strip() + "\n\n"

@@ -1,9 +1,7 @@
 package kadrem.desk.frame;
 
 import java.io.File;
-import java.io.IOException;
 import java.nio.file.Files;
-import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -20,7 +18,6 @@ import javafx.scene.Scene;
 import javafx.scene.control.Alert;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
@@ -29,7 +26,6 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
@@ -48,7 +44,6 @@ import kadrem.desk.rehearsal.RehearsalStation;
 import kadrem.desk.verdict.VerdictStation;
 import kadrem.desk.why.WhyDrawer;
 import kadrem.desk.workload.WorkloadStation;
-import kadrem.files.study.NewStudy;
 
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
@@ -236,41 +231,9 @@ public final class Frame {
     /** Asks for the folder of a study that is to be made. */
     private Node newStudy() {
         VBox box = message("A new study",
-                "A study is a folder. It begins with one candidate and one call; the stations on"
+                "A study is a folder. It begins with one candidate and one call, or with figures that were measured elsewhere; the stations on"
                         + " the left change them.");
-        var folder = new TextField();
-        folder.setId("new-folder");
-        folder.setPromptText("folder to be made, or an empty one");
-        folder.setAccessibleText("folder of the new study");
-        folder.setMaxWidth(560);
-        HBox.setHgrow(folder, Priority.ALWAYS);
-        var browse = new Button("Choose…");
-        browse.setOnAction(_ -> {
-            var chooser = new DirectoryChooser();
-            chooser.setTitle("Folder of the new study");
-            Optional.ofNullable(chooser.showDialog(window)).ifPresent(chosen -> folder.setText(chosen.toString()));
-        });
-        var problem = new Label();
-        problem.setWrapText(true);
-        problem.getStyleClass().add("problem");
-        problem.setId("new-problem");
-        var make = new Button("Make the study");
-        make.getStyleClass().add("accent");
-        make.setId("make-study");
-        make.disableProperty().bind(folder.textProperty().isEmpty());
-        Runnable making = () -> {
-            try {
-                Path path = Path.of(folder.getText().strip());
-                NewStudy.create(path, "");
-                session.open(path);
-            } catch (IOException | InvalidPathException cause) {
-                problem.setText(String.valueOf(cause.getMessage()));
-            }
-        };
-        make.setOnAction(_ -> making.run());
-        folder.setOnAction(_ -> making.run());
-        box.getChildren().addAll(new HBox(6, folder, browse), make, problem);
-        return box;
+        return new NewStudyPane(window, box, session::open).view();
     }
 
     private static VBox message(String heading, String text) {

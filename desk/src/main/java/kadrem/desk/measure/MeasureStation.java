@@ -66,6 +66,7 @@ import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Leftovers;
+import kadrem.load.campaign.LiveMetrics;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.host.HostSources;
@@ -123,6 +124,8 @@ public final class MeasureStation implements Station, AutoCloseable {
     private boolean measuringFloor;
     private DrawingPace pace = DrawingPace.ofWindow();
     private final MenuButton hands = new MenuButton("This run");
+    private final CheckMenuItem serve = new CheckMenuItem("Serve live figures to a dashboard");
+    private LiveMetrics metrics = new LiveMetrics(live);
     private final CheckMenuItem hold = new CheckMenuItem("Wait after this run");
     private Deeper deeper = Deeper.NOTHING;
     private boolean lookingDeeper;
@@ -154,7 +157,9 @@ public final class MeasureStation implements Station, AutoCloseable {
         hands.setTooltip(new Tooltip("What can be done with the runs that are being made"));
         hands.getItems().addAll(hand("skip-run", "Skip this run", Campaign::skip),
                 hand("redo-run", "Give this run up and make it again", Campaign::redo), hold,
-                hand("add-round", "Add a round", measuring -> measuring.addRounds(1)));
+                hand("add-round", "Add a round", measuring -> measuring.addRounds(1)), serve);
+        serve.setId("serve-metrics");
+        serve.setOnAction(_ -> serve());
         hold.setId("hold-campaign");
         hold.setOnAction(_ -> withCampaign(measuring -> measuring.hold(hold.isSelected())));
         rounds.setEditable(true);
@@ -340,8 +345,9 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void start(Session.State state, Job job) {
         live = new LiveRun(() -> Platform.runLater(session::refresh));
+        metrics = new LiveMetrics(live);
         var made = new Campaign(job.study(), state.file().folder(),
-                System.getProperty("kadrem.program", "kadrem"), job.store(), Clock.systemUTC(), live);
+                System.getProperty("kadrem.program", "kadrem"), job.store(), Clock.systemUTC(), metrics);
         campaign = made;
         selected = Optional.empty();
         boolean ofFloor = measuringFloor;
@@ -362,6 +368,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         stop.setDisable(false);
         hands.setDisable(false);
         hold.setSelected(false);
+        serve.setSelected(false);
         deeper = Deeper.NOTHING;
         progress.setVisible(true);
         var look = Executors.newSingleThreadScheduledExecutor(
@@ -422,7 +429,23 @@ public final class MeasureStation implements Station, AutoCloseable {
                 + (ruled > 0 ? " " + ruled + " ended by a stop rule." : "");
     }
 
+    /** Begins or ends to serve the figures of the runs that are being made, on a free port of loopback. */
+    private void serve() {
+        if (!serve.isSelected()) {
+            metrics.close();
+            status.setText("Live figures are not served any more.");
+            return;
+        }
+        try {
+            status.setText("Live figures (OpenMetrics): " + metrics.serve(0));
+        } catch (IOException cause) {
+            serve.setSelected(false);
+            status.setText("Live figures cannot be served: " + cause.getMessage());
+        }
+    }
+
     private void ended(String words) {
+        metrics.close();
         stopLooking();
         worker = null;
         campaign = null;

@@ -57,7 +57,7 @@ class AttributeTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"http/2 streams 16", "pipelined 8", "per-visit no-resumption", "per-call",
-            "accept gzip,br pack redirects 5 cookies", "socket /run/board.sock", ""})
+            "accept gzip,br pack redirects 5 cookies trace 1%", "socket /run/board.sock", ""})
     void aWireIsReadBackAsItWasWritten(String text) throws Exception {
         begin();
         assertThat(attribute("wire").text().apply(set("wire", text))).isEqualTo(text);

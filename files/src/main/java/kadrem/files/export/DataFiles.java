@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
@@ -58,7 +59,7 @@ public final class DataFiles {
     public static List<Path> write(Results results, Path folder) throws IOException {
         var files = new DataFiles(results, folder);
         Files.createDirectories(folder);
-        files.table(files.runs());
+        files.table(runsOf(results));
         files.csv(files.comparison());
         files.file("comparison.json", ComparisonJson.write(results) + "\n");
         if (!results.study().isElsewhere()) {
@@ -68,7 +69,7 @@ public final class DataFiles {
         return List.copyOf(files.written);
     }
 
-    private Table runs() {
+    private static Table runsOf(Results results) {
         List<String> columns = new ArrayList<>(List.of("run", "round", "candidate", "position", "started", "outcome",
                 "sound", "enters"));
         Arrays.stream(Metric.values()).forEach(metric -> columns.add(column(metric)));
@@ -148,8 +149,17 @@ public final class DataFiles {
         }
     }
 
+    /** Every run of a study as JSON: {@code runs.schema.json}. */
+    public static String runs(Results results) {
+        return json(results, runsOf(results));
+    }
+
     private void table(Table table) throws IOException {
         csv(table);
+        file(table.name() + ".json", json(results, table) + "\n");
+    }
+
+    private static String json(Results results, Table table) {
         ObjectNode root = JSON.createObjectNode();
         root.put("study", results.study().name());
         ArrayNode rows = root.putArray(table.name());
@@ -163,7 +173,11 @@ public final class DataFiles {
                 }
             }
         }
-        file(table.name() + ".json", JSON.writeValueAsString(root) + "\n");
+        try {
+            return JSON.writeValueAsString(root);
+        } catch (JsonProcessingException impossible) {
+            throw new IllegalStateException(impossible);
+        }
     }
 
     private void csv(Table table) throws IOException {

@@ -145,7 +145,9 @@ public final class StudyZip {
         Path target = folder.toAbsolutePath().normalize();
         Path parent = target.getParent();
         Files.createDirectories(parent);
-        Path work = Files.createTempDirectory(parent, ".unpacking");
+        // not a temporary folder of the system's: it becomes the study, with the rights that the user's folders have
+        Path work = Files.createDirectory(parent.resolve(".unpacking-" + ProcessHandle.current().pid() + "-"
+                + Long.toUnsignedString(System.nanoTime(), Character.MAX_RADIX)));
         try {
             try (var zip = new ZipFile(archive.toFile(), StandardCharsets.UTF_8)) {
                 unpack(zip, archive, work, mostBytes);

@@ -174,6 +174,7 @@ final class ReportContent {
         page.note("p is the exact signed-rank probability. Holm's adjustment runs over all pairs and deciding metrics"
                 + " together; a metric that does not decide is an observation beside the decision.");
         distributions.filter(_ -> !study.isElsewhere()).ifPresent(all -> figures.distributions(page, all));
+        figures.ladders(page);
         figures.costAndOrder(page);
     }
 
@@ -310,9 +311,17 @@ final class ReportContent {
     }
 
     private void alike(Page page) {
-        page.paragraph(study.intended().isEmpty()
-                ? "No attribute of the candidates is meant to differ."
-                : "Meant to differ: " + String.join(", ", study.intended()) + ".");
+        List<String> differing = new SetUp(study, results.runs()).differing();
+        List<String> meant = differing.stream().filter(study.intended()::contains).toList();
+        List<String> other = differing.stream().filter(name -> !study.intended().contains(name)).toList();
+        page.paragraph(differing.isEmpty()
+                ? "The candidates differ in nothing that is known."
+                : "The candidates differ in " + (meant.isEmpty() ? "nothing that is said to be meant" : "what is meant: "
+                        + String.join(", ", meant))
+                        + (other.isEmpty()
+                                ? ", and in nothing else that is known."
+                                : "; and in " + String.join(", ", other)
+                                        + ", which may be the reason for a difference that was measured."));
         if (results.rehearsal().isEmpty()) {
             page.paragraph("The candidates' answers were not compared by a rehearsal.");
             return;

@@ -2,6 +2,7 @@ package kadrem.files.report;
 
 import java.util.List;
 
+import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -15,6 +16,8 @@ import kadrem.figures.DistributionFigure;
 import kadrem.figures.FigureFonts;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.IntervalsFigure;
+import kadrem.figures.LadderFigure;
+import kadrem.figures.Mark;
 import kadrem.figures.OrderFigure;
 import kadrem.figures.RoundsFigure;
 
@@ -57,6 +60,18 @@ final class ReportFigures {
         if (!differences.isEmpty()) {
             row.figure(DistributionFigure.differences(THEME, study, differences, margin),
                     "The difference percentile by percentile, with a bootstrap band of 95 % over rounds.");
+        }
+    }
+
+    /** Ladders with the fitted law, where the load was one. */
+    void ladders(Page page) {
+        List<LadderResult> ladders = LadderResult.of(study, comparison.inOrder());
+        if (!ladders.isEmpty()) {
+            page.heading("Ladders");
+            row(page).figure(LadderFigure.chart(THEME, study, ladders),
+                    "Throughput by level, a dot a level and run, and the fitted law as a line.");
+            page.list(ladders.stream().map(ladder -> new Mark(study.indexOf(ladder.candidate())).letter() + ": "
+                    + ladder.sentence(ladder.ceilingInterval(study.plan().seed()))).toList());
         }
     }
 

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
@@ -33,11 +34,20 @@ record SetUp(Study study, List<RunRecord> runs) {
         row(rows, "address", one -> one.address().toString());
         row(rows, "wire", one -> one.access().wire().protocol().id() + ", connection "
                 + one.access().wire().reuse().name().toLowerCase(Locale.ROOT).replace('_', ' '));
-        row(rows, "launched by", one -> one.launch().map(Launch::command).map(words -> String.join(" ", words))
+        row(rows, "launch", one -> one.launch().map(Launch::command).map(words -> String.join(" ", words))
                 .orElse("runs already"));
-        row(rows, "processors", one -> one.launch().flatMap(Launch::processors).orElse("any"));
-        row(rows, "reset by", one -> one.reset().map(Candidate.Reset::words).orElse("nothing"));
+        row(rows, "processor set", one -> one.launch().flatMap(Launch::processors).orElse("any"));
+        row(rows, "reset", one -> one.reset().map(Candidate.Reset::words).orElse("nothing"));
         return rows;
+    }
+
+    /** The attributes in which the candidates differ; ids, addresses and the commands with their ports do so in every study. */
+    List<String> differing() {
+        var names = new TreeSet<String>();
+        Stream.of(candidates(), fingerprints()).flatMap(rows -> rows.entrySet().stream())
+                .filter(row -> row.getValue().stream().distinct().count() > 1).map(Map.Entry::getKey)
+                .filter(name -> !List.of("id", "address", "command").contains(name)).forEach(names::add);
+        return List.copyOf(names);
     }
 
     private void row(Map<String, List<String>> rows, String name, Function<Candidate, String> text) {

@@ -211,7 +211,8 @@ final class StudyReader {
                 fields.has("accept") ? fields.textOrTexts("accept") : usual.accepted(),
                 fields.flag("pack", usual.packs()),
                 fields.smallInteger("redirects", Optional.of((long) usual.redirects()), "5"),
-                fields.flag("cookies", usual.cookies()), fields.optional("socket").or(usual::socket));
+                fields.flag("cookies", usual.cookies()), fields.optional("socket").or(usual::socket),
+                fields.share("trace", Optional.of(usual.traced()), "1%"));
         fields.passOver("streams", "pipelined");
         fields.warnOfUnknown();
         return wire;

@@ -116,7 +116,7 @@ class LoadReaderTest {
                         kadrem: 1
                         name: s
                         question: {text: Which, decide: [{metric: p50}]}
-                        wire: {accept: [gzip, br], redirects: 3, cookies: true}
+                        wire: {accept: [gzip, br], redirects: 3, cookies: true, trace: 2%}
                         candidates:
                           - {id: a, address: "http://127.0.0.1:81"}
                           - {id: b, address: "http://127.0.0.1:82", wire: {protocol: http/2, streams: 20, cookies: false}}
@@ -127,8 +127,8 @@ class LoadReaderTest {
                         """);
         StudyFile read = StudyFile.read(folder);
         List<Wire> wires = read.study().candidates().stream().map(one -> one.access().wire()).toList();
-        assertThat(wires.get(0).words()).isEqualTo("accepts gzip br, follows 3 redirects, keeps cookies");
-        assertThat(wires.get(1).words()).isEqualTo("http/2, 20 streams, accepts gzip br, follows 3 redirects");
+        assertThat(wires.get(0).words()).isEqualTo("accepts gzip br, follows 3 redirects, keeps cookies, traces 2 % of the calls");
+        assertThat(wires.get(1).words()).isEqualTo("http/2, 20 streams, accepts gzip br, follows 3 redirects, traces 2 % of the calls");
         assertThat(wires.get(2).words()).startsWith("connections per-call, no resumption").contains("packs requests");
         assertThat(wires.get(0).socket()).isEqualTo(Optional.empty());
         assertThat(read.study().plan().together()).isTrue();

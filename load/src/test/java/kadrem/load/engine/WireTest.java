@@ -241,7 +241,7 @@ class WireTest {
             }
         })) {
             var wire = new Wire(Wire.Protocol.HTTP_1, Wire.Reuse.KEEP, 1, true, List.of("gzip", "br"), true, 0, false,
-                    Optional.empty());
+                    Optional.empty(), 0);
             var post = new Workload(List.of(), List.of(new Visit("v", 1,
                     List.of(Call.of("p", "POST", "/x").withBody("{\"berth\": 7}")))));
             assertThat(run(server.port(), wire, post, Load.arrivals(10, 10, 2)).figures.good()).isEqualTo(10);
@@ -249,6 +249,38 @@ class WireTest {
             assertThat(heads.getFirst()).contains("Content-Encoding: gzip\r\n").contains(
                     "Accept-Encoding: gzip, br\r\n");
         }
+    }
+
+    /** W3C: Trace Context, section 3.2: version 00, ids in lower-case hexadecimal and not all zeros, the sampled flag. */
+    @Test
+    void aShareOfTheCallsCarriesATraceIdThatStandsBesideKeptExchanges() throws IOException {
+        List<List<String>> ofRuns = new ArrayList<>();
+        for (int i = 0; i < 2; i++) {
+            List<String> heads = Collections.synchronizedList(new ArrayList<>());
+            try (TestServer server = new TestServer((socket, in) -> {
+                for (String head = head(in); !head.isEmpty(); head = head(in)) {
+                    heads.add(head);
+                    socket.getOutputStream().write(TestServer.OK);
+                }
+            })) {
+                Load load = run(server.port(), Wire.USUAL.withTraced(0.5), twoCalls(), Load.arrivals(100, 100, 1));
+                assertThat(load.figures.good()).isEqualTo(200);
+                assertThat(load.exchanges).filteredOn(one -> one.traceId().isPresent())
+                        .allMatch(one -> heads.stream().anyMatch(head -> head.contains(one.traceId().get())));
+                assertThat(load.exchanges).anyMatch(one -> one.traceId().isPresent());
+            }
+            ofRuns.add(heads);
+        }
+        List<String> traced = ofRuns.getFirst().stream().filter(head -> head.contains("traceparent")).toList();
+        // binomial(200, 0.5): within five standard deviations
+        assertThat(traced.size()).isBetween(65, 135);
+        assertThat(traced).allMatch(head -> head.matches(
+                "(?s).*\r\ntraceparent: 00-(?!0{32})[0-9a-f]{32}-(?!0{16})[0-9a-f]{16}-01\r\n.*"))
+                .doesNotHaveDuplicates();
+        assertThat(ofRuns.getLast().stream().map(head -> head.contains("traceparent")).toList())
+                .as("the same calls in every run").isEqualTo(ofRuns.getFirst().stream()
+                        .map(head -> head.contains("traceparent")).toList());
+        assertThat(ofRuns.getLast()).as("with other ids").doesNotContainAnyElementsOf(traced);
     }
 
     @Test

@@ -63,6 +63,9 @@ final class RequestTemplate {
             head.addAll(compiler.pieces(header.value(), RequestTemplate::singleLine));
             head.add(Piece.text("\r\n"));
         }
+        if (wire.traced() > 0 && !has(call, "traceparent")) {
+            head.add(TraceHeader.of(wire.traced()));
+        }
         method = call.method();
         credentials.value().ifPresent(value -> {
             head.add(Piece.text(credentials.header() + ": "));
@@ -331,7 +334,8 @@ final class RequestTemplate {
     }
 
     /** Constant bytes, or the place of a value. */
-    private sealed interface Piece {
+    sealed interface Piece permits Piece.Text, Piece.Secret, Piece.Changing, Piece.NumberSlot, Piece.ListSlot,
+            Piece.MadeSlot, Piece.CapturedSlot, TraceHeader {
         void writeTo(ByteBuf out, CallValues values);
 
         int length(CallValues values);

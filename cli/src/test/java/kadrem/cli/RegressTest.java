@@ -1,0 +1,199 @@
+package kadrem.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.networknt.schema.JsonSchemaFactory;
+import com.networknt.schema.SpecVersion;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import picocli.CommandLine;
+
+/** Two commits of a real repository measured beside each other, and the history that comes of it. */
+class RegressTest {
+    private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    /** A service whose work for a call stands in a file of its repository: rounds of SHA-256. */
+    private static final String SERVICE = """
+            import com.sun.net.httpserver.HttpServer;
+            import java.net.InetSocketAddress;
+            import java.nio.file.*;
+            import java.security.MessageDigest;
+            public class Service {
+              public static void main(String[] a) throws Exception {
+                int work = Integer.parseInt(Files.readString(Path.of("work.txt")).strip());
+                var s = HttpServer.create(new InetSocketAddress("127.0.0.1", Integer.parseInt(a[0])), 50);
+                s.createContext("/", x -> { try {
+                  byte[] d = new byte[32];
+                  var m = MessageDigest.getInstance("SHA-256");
+                  for (int i = 0; i < work; i++) d = m.digest(d);
+                  x.sendResponseHeaders(200, d.length); x.getResponseBody().write(d); x.close();
+                } catch (Exception e) { throw new RuntimeException(e); } });
+                s.start();
+              }
+            }
+            """;
+
+    @TempDir
+    private Path folder;
+    private final StringWriter out = new StringWriter();
+    private final StringWriter err = new StringWriter();
+    private Path study;
+
+    private int kadrem(String... arguments) {
+        out.getBuffer().setLength(0);
+        err.getBuffer().setLength(0);
+        CommandLine line = Main.commandLine();
+        line.setOut(new PrintWriter(out, true));
+        line.setErr(new PrintWriter(err, true));
+        return line.execute(arguments);
+    }
+
+    private String git(String... words) throws Exception {
+        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
+                Stream.of(words)).toList();
+        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
+        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
+        return told.strip();
+    }
+
+    private void commit(int work) throws Exception {
+        Files.writeString(folder.resolve("service/work.txt"), work + "\n");
+        git("add", ".");
+        git("commit", "-q", "-m", "work of " + work);
+    }
+
+    private static boolean hasGit() {
+        return Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
+                .anyMatch(place -> Files.isExecutable(Path.of(place, "git")));
+    }
+
+    @BeforeEach
+    void makeStudy() throws IOException {
+        int port;
+        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            port = socket.getLocalPort();
+        }
+        study = Files.createDirectories(folder.resolve("study"));
+        Files.createDirectories(folder.resolve("service"));
+        Files.writeString(folder.resolve("service/Service.java"), SERVICE);
+        Files.writeString(study.resolve("study.yaml"), """
+                kadrem: 1
+                name: berth service
+                question:
+                  text: Is it as fast as it was?
+                  decide: [{metric: p50, margin: 10%%}]
+                candidates:
+                  - id: service
+                    address: "http://127.0.0.1:%d"
+                    launch:
+                      command: ["%s", -Dsun.net.httpserver.nodelay=true, -cp, out, Service, "{{port}}"]
+                      folder: ../service
+                    ready: /
+                workload:
+                  visits: [{name: look, calls: [{name: berths, path: /berths}]}]
+                load: {model: closed, users: 1, thinkTime: 0s, warmUp: 1s, measured: 1s, timeout: 5s}
+                plan: {rounds: 6, seed: 3, pause: 0s, idle: 0s}
+                soundness:
+                  limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
+                """.formatted(port, JAVA));
+    }
+
+    @Test
+    void aSlowerCommitEndsABuildAndTheHistoryKeepsBoth() throws Exception {
+        assumeTrue(hasGit(), "there is no git on this machine");
+        git("init", "-q");
+        Files.writeString(folder.resolve(".gitignore"), "out\nregressions\n");
+        commit(2_000);
+        // three times the work: seen on any host
+        commit(6_000);
+        assertThat(kadrem("allow", "--commands", study.toString())).isZero();
+        String build = "mkdir -p service/out && " + JAVA.replaceAll("java$", "javac") + " -d service/out service/Service.java";
+        Path junit = folder.resolve("TEST-regress.xml");
+        int code = kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", build, "--junit",
+                junit.toString());
+        assertThat(code).as(out + "\n" + err).isEqualTo(Main.WORSE);
+        assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 6 rounds");
+        assertThat(Files.readString(junit)).contains("failures=\"1\"").contains("type=\"worse\"");
+        assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
+        assertThat(git("status", "--porcelain")).as("the repository's own files are not touched")
+                .doesNotContain("service/");
+
+        JsonNode entries = new ObjectMapper().readTree(Files.readAllLines(study.resolve("history.jsonl")).getFirst());
+        assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012)
+                .getSchema(Files.readString(Path.of("../docs/schemas/history.schema.json"))).validate(entries)).isEmpty();
+        assertThat(entries.path("version").asText()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
+        assertThat(kadrem("history", study.toString(), "--format", "json")).isZero();
+        assertThat(new ObjectMapper().readTree(out.toString()).path("entries")).hasSize(2);
+
+        // the same two again: measured already, answered at once, and seen from the other side nothing is worse
+        assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--no-history"))
+                .isEqualTo(Main.WORSE);
+        assertThat(kadrem("regress", study.toString(), "--before", "HEAD", "--after", "HEAD")).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("are the same commit");
+        assertThat(kadrem("regress", study.toString(), "--before", "nowhere", "--after", "HEAD"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("The versions cannot be made ready: git rev-parse");
+        assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", "echo no; exit 3"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("ended with code 3").contains("no");
+    }
+
+    @Test
+    void whatIsAskedOfItMustMakeSense() {
+        assertThat(kadrem("regress", study.toString())).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("regress", study.toString(), "--candidate", "pond", "--against", "last"))
+                .isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("is not a candidate");
+        assertThat(kadrem("regress", study.toString(), "--against", "last")).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("The history has no version");
+        assertThat(kadrem("history", study.toString(), "--metric", "p42")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("history", study.toString(), "--add", "v1")).isEqualTo(Main.BAD_INPUT);
+        assertThat(err.toString()).contains("no sound runs");
+        assertThat(kadrem("history", study.toString())).isZero();
+        assertThat(out.toString()).contains("No version has been measured yet");
+    }
+
+    /** The demo study's runs against themselves as an earlier version: unpaired, and said so. */
+    @Test
+    void runsAreComparedWithAnEarlierVersionUnpaired() throws Exception {
+        Path demo = folder.resolve("demo");
+        Path from = Path.of("../demo/harbour-berths");
+        try (Stream<Path> files = Files.walk(from)) {
+            for (Path file : files.toList()) {
+                Path target = demo.resolve(from.relativize(file).toString());
+                if (Files.isDirectory(file)) {
+                    Files.createDirectories(target);
+                } else {
+                    Files.copy(file, target);
+                }
+            }
+        }
+        assertThat(kadrem("history", demo.toString(), "--candidate", "pool", "--add", "season-1")).isZero();
+        assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "last")).isZero();
+        assertThat(out.toString()).contains("unpaired").contains("measures both beside each other").contains("the same");
+        Path history = demo.resolve("history.jsonl");
+        String line = Files.readString(history);
+        // an earlier version that was three times as fast, and a line that cannot be read
+        String fast = line.replaceAll("(\\d+)(\\.0)?(?=[,\\]])", "1000000").replace("season-1", "season-0");
+        Files.writeString(history, fast + "not json\n" + line);
+        assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "season-0"))
+                .isEqualTo(Main.WORSE);
+        assertThat(err.toString()).contains("line 2 cannot be read");
+    }
+}

@@ -1,0 +1,88 @@
+package kadrem.core.scaling;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.measure.LevelResult;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Study;
+import kadrem.core.study.Written;
+
+/**
+ * What the ladders of a candidate showed.
+ *
+ * @param rounds sound levels and their throughput, one list a run
+ * @param fit the scalability law, where users wait for answers and the levels are enough
+ */
+public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> rounds, Optional<ScalabilityFit> fit) {
+    private static final int SECONDS_A_MINUTE = 60;
+
+    public LadderResult {
+        rounds = List.copyOf(rounds);
+    }
+
+    /** The ladders of each candidate of some runs; empty where they have one level of load. */
+    public static List<LadderResult> of(Study study, List<RunRecord> runs) {
+        Map<String, List<List<ScalabilityFit.Point>>> rounds = new LinkedHashMap<>();
+        for (RunRecord run : runs) {
+            List<ScalabilityFit.Point> points = points(run.levels());
+            if (!points.isEmpty()) {
+                rounds.computeIfAbsent(run.candidate(), _ -> new ArrayList<>()).add(points);
+            }
+        }
+        return rounds.entrySet().stream().map(entry -> new LadderResult(entry.getKey(), entry.getValue(),
+                isOfUsers(study)
+                        ? ScalabilityFit.of(entry.getValue().stream().flatMap(List::stream).toList())
+                        : Optional.empty()))
+                .toList();
+    }
+
+    /** Whether levels are numbers of users, and not arrivals a second. */
+    public static boolean isOfUsers(Study study) {
+        return study.load() instanceof LoadProfile.Closed;
+    }
+
+    private static List<ScalabilityFit.Point> points(List<LevelResult> levels) {
+        return levels.stream().filter(level -> level.figures().isPresent() && level.isSound())
+                .map(level -> new ScalabilityFit.Point(level.level(), level.figures().get().throughput())).toList();
+    }
+
+    /** All levels of all runs. */
+    public List<ScalabilityFit.Point> points() {
+        return rounds.stream().flatMap(List::stream).toList();
+    }
+
+    /** Hundreds of fits. @return the bootstrap interval of the ceiling over rounds; empty where there is none */
+    public Optional<double[]> ceilingInterval(long seed) {
+        return ScalabilityFit.ceilingInterval(rounds, seed);
+    }
+
+    /**
+     * What was seen and what the law says, without the candidate's name.
+     *
+     * @param interval of the ceiling
+     */
+    public String sentence(Optional<double[]> interval) {
+        double most = points().stream().mapToDouble(ScalabilityFit.Point::throughput).max().orElse(0);
+        String seen = "at most " + Written.significant(most) + " calls/s were seen, which serve about "
+                + Written.significant(most * SECONDS_A_MINUTE) + " users who call once a minute";
+        if (fit.isEmpty()) {
+            return seen + ".";
+        }
+        ScalabilityFit law = fit.get();
+        var text = new StringBuilder(seen).append("; by the law ").append(Written.significant(law.gamma()))
+                .append("/s for one user, ").append(Written.significant(law.alpha() * 100))
+                .append(" % of the work stands in line");
+        law.peakUsers().ifPresentOrElse(peak -> text.append(", the bend is at ").append(Written.significant(peak))
+                .append(" users"), () -> text.append(", without a bend"));
+        law.ceiling().ifPresent(ceiling -> text.append(", the ceiling ").append(Written.significant(ceiling))
+                .append("/s"));
+        interval.ifPresent(bounds -> text.append(" (").append(Written.significant(bounds[0])).append(" to ")
+                .append(Written.significant(bounds[1])).append(" over the rounds)"));
+        return text.append('.').toString();
+    }
+}
