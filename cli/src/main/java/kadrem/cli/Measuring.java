@@ -114,8 +114,9 @@ final class Measuring {
             out.println("Live figures: " + metrics.serve(metricsPort.get()));
             return run(metrics, rehearsal, lastRound);
         } catch (IOException cause) {
-            throw new Main.BadInput("Port " + metricsPort.get() + " cannot be served on 127.0.0.1 (" + cause.getMessage()
-                    + "). Name another with --metrics-port; nothing was measured.");
+            throw new Main.BadInput(
+                    "Port " + metricsPort.get() + " cannot be served on 127.0.0.1 (" + cause.getMessage()
+                            + "). Name another with --metrics-port; nothing was measured.");
         }
     }
 

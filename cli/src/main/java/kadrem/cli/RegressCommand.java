@@ -214,7 +214,7 @@ final class RegressCommand implements Callable<Integer> {
                         verdict.comparison().study().question().significance()));
         boolean missed = verdict.requirements().stream().anyMatch(one -> one.candidate().equals(Regression.AFTER)
                 && one.answer() == RequirementResult.Answer.MISSED);
-        return Regression.isWorse(verdict.comparison()) 
+        return Regression.isWorse(verdict.comparison())
                 ? Main.WORSE
                 : missed ? Main.MISSED : blind ? Main.NOT_SETTLED : 0;
     }

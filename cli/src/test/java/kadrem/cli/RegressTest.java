@@ -17,6 +17,7 @@ import java.util.stream.Stream;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import org.junit.jupiter.api.BeforeEach;
@@ -92,26 +93,28 @@ class RegressTest {
         study = Files.createDirectories(folder.resolve("study"));
         Files.createDirectories(folder.resolve("service"));
         Files.writeString(folder.resolve("service/Service.java"), SERVICE);
-        Files.writeString(study.resolve("study.yaml"), """
-                kadrem: 1
-                name: berth service
-                question:
-                  text: Is it as fast as it was?
-                  decide: [{metric: p50, margin: 10%%}]
-                candidates:
-                  - id: service
-                    address: "http://127.0.0.1:%d"
-                    launch:
-                      command: ["%s", -Dsun.net.httpserver.nodelay=true, -cp, out, Service, "{{port}}"]
-                      folder: ../service
-                    ready: /
-                workload:
-                  visits: [{name: look, calls: [{name: berths, path: /berths}]}]
-                load: {model: closed, users: 1, thinkTime: 0s, warmUp: 1s, measured: 1s, timeout: 5s}
-                plan: {rounds: 6, seed: 3, pause: 0s, idle: 0s}
-                soundness:
-                  limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
-                """.formatted(port, JAVA));
+        Files.writeString(study.resolve("study.yaml"),
+                """
+                        kadrem: 1
+                        name: berth service
+                        question:
+                          text: Is it as fast as it was?
+                          decide: [{metric: p50, margin: 10%%}]
+                        candidates:
+                          - id: service
+                            address: "http://127.0.0.1:%d"
+                            launch:
+                              command: ["%s", -Dsun.net.httpserver.nodelay=true, -cp, out, Service, "{{port}}"]
+                              folder: ../service
+                            ready: /
+                        workload:
+                          visits: [{name: look, calls: [{name: berths, path: /berths}]}]
+                        load: {model: closed, users: 1, thinkTime: 0s, warmUp: 1s, measured: 1s, timeout: 5s}
+                        plan: {rounds: 6, seed: 3, pause: 0s, idle: 0s}
+                        soundness:
+                          limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
+                        """
+                        .formatted(port, JAVA));
     }
 
     @Test
@@ -123,9 +126,11 @@ class RegressTest {
         // three times the work: seen on any host
         commit(6_000);
         assertThat(kadrem("allow", "--commands", study.toString())).isZero();
-        String build = "mkdir -p service/out && " + JAVA.replaceAll("java$", "javac") + " -d service/out service/Service.java";
+        String build = "mkdir -p service/out && " + JAVA.replaceAll("java$", "javac")
+                + " -d service/out service/Service.java";
         Path junit = folder.resolve("TEST-regress.xml");
-        int code = kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", build, "--junit",
+        int code = kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", build,
+                "--junit",
                 junit.toString());
         assertThat(code).as(out + "\n" + err).isEqualTo(Main.WORSE);
         assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 6 rounds");
@@ -136,7 +141,8 @@ class RegressTest {
 
         JsonNode entries = new ObjectMapper().readTree(Files.readAllLines(study.resolve("history.jsonl")).getFirst());
         assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012)
-                .getSchema(Files.readString(Path.of("../docs/schemas/history.schema.json"))).validate(entries)).isEmpty();
+                .getSchema(Files.readString(Path.of("../docs/schemas/history.schema.json"))).validate(entries))
+                .isEmpty();
         assertThat(entries.path("version").asText()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
         assertThat(kadrem("history", study.toString(), "--format", "json")).isZero();
         assertThat(new ObjectMapper().readTree(out.toString()).path("entries")).hasSize(2);
@@ -144,12 +150,14 @@ class RegressTest {
         // the same two again: measured already, answered at once, and seen from the other side nothing is worse
         assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--no-history"))
                 .isEqualTo(Main.WORSE);
-        assertThat(kadrem("regress", study.toString(), "--before", "HEAD", "--after", "HEAD")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("regress", study.toString(), "--before", "HEAD", "--after", "HEAD"))
+                .isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("are the same commit");
         assertThat(kadrem("regress", study.toString(), "--before", "nowhere", "--after", "HEAD"))
                 .isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("The versions cannot be made ready: git rev-parse");
-        assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", "echo no; exit 3"))
+        assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build",
+                "echo no; exit 3"))
                 .isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("ended with code 3").contains("no");
     }
@@ -186,14 +194,22 @@ class RegressTest {
         }
         assertThat(kadrem("history", demo.toString(), "--candidate", "pool", "--add", "season-1")).isZero();
         assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "last")).isZero();
-        assertThat(out.toString()).contains("unpaired").contains("measures both beside each other").contains("the same");
+        assertThat(out.toString()).contains("unpaired").contains("measures both beside each other")
+                .contains("the same");
         Path history = demo.resolve("history.jsonl");
-        String line = Files.readString(history);
+        String line = Files.readAllLines(history).getLast() + "\n";
         // an earlier version that was three times as fast, and a line that cannot be read
-        String fast = line.replaceAll("(\\d+)(\\.0)?(?=[,\\]])", "1000000").replace("season-1", "season-0");
-        Files.writeString(history, fast + "not json\n" + line);
+        ObjectNode fast = (ObjectNode) new ObjectMapper().readTree(line);
+        fast.put("version", "season-0");
+        for (String metric : List.of("p95", "peak-memory")) {
+            var values = new ObjectMapper().createArrayNode();
+            fast.path("values").path(metric).forEach(value -> values.add(value.asDouble() / 3));
+            ((ObjectNode) fast.path("values")).set(metric, values);
+        }
+        Files.writeString(history,
+                fast + "\nnot json\n" + line.replace("season-1", "broken").replaceFirst("\\[", "[1E999,"));
         assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "season-0"))
-                .isEqualTo(Main.WORSE);
-        assertThat(err.toString()).contains("line 2 cannot be read");
+                .as(out + "\n" + err).isEqualTo(Main.WORSE);
+        assertThat(err.toString()).contains("line 2 cannot be read").contains("line 3 cannot be read");
     }
 }

@@ -108,7 +108,8 @@ class DecisionWindowTest {
         DrivenWindow.await("the levels", () -> window.says("history-words", "A: p95 response time is"));
         assertThat(window.text("history-words")).contains("% higher from v1.5 on (").contains("% lower from v1.9 on (");
         assertThat(drawn()).isTrue();
-        Files.writeString(study.resolve("history.jsonl"), Files.readAllLines(study.resolve("history.jsonl")).getFirst());
+        Files.writeString(study.resolve("history.jsonl"),
+                Files.readAllLines(study.resolve("history.jsonl")).getFirst());
         window.close();
         window.prepare();
         window.open(study);

@@ -68,7 +68,8 @@ class ExportWindowTest {
     void figuresMeasuredElsewhereBecomeAStudy() throws Exception {
         var rows = new StringBuilder("candidate,round,value\n");
         for (int round = 1; round <= 8; round++) {
-            rows.append("north,").append(round).append(',').append(20 + round).append("\nsouth,").append(round).append(',')
+            rows.append("north,").append(round).append(',').append(20 + round).append("\nsouth,").append(round)
+                    .append(',')
                     .append(30 + round * 1.5).append('\n');
         }
         Path figures = Files.writeString(folder.resolve("p95.csv"), rows);

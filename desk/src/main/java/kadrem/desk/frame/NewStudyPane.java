@@ -71,7 +71,8 @@ final class NewStudyPane {
         values.visibleProperty().bind(from.textProperty().map(text -> text.toLowerCase(java.util.Locale.ROOT)
                 .endsWith(".csv")));
         view = message;
-        view.getChildren().addAll(row("Folder", folder, this::chooseFolder), row("Made from", from, this::chooseFile), values,
+        view.getChildren().addAll(row("Folder", folder, this::chooseFolder), row("Made from", from, this::chooseFile),
+                values,
                 make, problem);
     }
 

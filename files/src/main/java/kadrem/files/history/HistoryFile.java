@@ -71,7 +71,10 @@ public final class HistoryFile {
         var values = new EnumMap<Metric, List<Double>>(Metric.class);
         for (Metric metric : Metric.values()) {
             var own = new ArrayList<Double>();
-            line.path("values").path(metric.id()).forEach(value -> own.add(value.asDouble()));
+            line.path("values").path(metric.id()).forEach(value -> own.add(value.asDouble(Double.NaN)));
+            if (!own.stream().allMatch(Double::isFinite)) {
+                throw new IllegalArgumentException("a value of " + metric.id() + " is no number");
+            }
             if (!own.isEmpty()) {
                 values.put(metric, List.copyOf(own));
             }

@@ -316,8 +316,11 @@ final class ReportContent {
         List<String> other = differing.stream().filter(name -> !study.intended().contains(name)).toList();
         page.paragraph(differing.isEmpty()
                 ? "The candidates differ in nothing that is known."
-                : "The candidates differ in " + (meant.isEmpty() ? "nothing that is said to be meant" : "what is meant: "
-                        + String.join(", ", meant))
+                : "The candidates differ in "
+                        + (meant.isEmpty()
+                                ? "nothing that is said to be meant"
+                                : "what is meant: "
+                                        + String.join(", ", meant))
                         + (other.isEmpty()
                                 ? ", and in nothing else that is known."
                                 : "; and in " + String.join(", ", other)

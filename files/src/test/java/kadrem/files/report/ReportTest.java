@@ -58,7 +58,11 @@ class ReportTest {
         Files.writeString(text, Files.readString(text).replace("name: Thread pool + SQL", "name: " + quoted)
                 .replace("name: Harbour berth board", "name: " + quoted)
                 .replace("reason: the same server with another kind of thread", "reason: " + quoted));
-        Path run = study.resolve("runs/003-pool-7c257519/run.json");
+        Path run;
+        try (Stream<Path> runs = Files.list(study.resolve("runs"))) {
+            run = runs.filter(one -> one.getFileName().toString().startsWith("003-pool")).findFirst().orElseThrow()
+                    .resolve("run.json");
+        }
         Files.writeString(run, Files.readString(run).replaceFirst("(\"server\"\\s*:\\s*)\"[^\"]*\"",
                 "$1" + java.util.regex.Matcher.quoteReplacement(quoted)));
         return Results.read(study);

@@ -127,8 +127,10 @@ class LoadReaderTest {
                         """);
         StudyFile read = StudyFile.read(folder);
         List<Wire> wires = read.study().candidates().stream().map(one -> one.access().wire()).toList();
-        assertThat(wires.get(0).words()).isEqualTo("accepts gzip br, follows 3 redirects, keeps cookies, traces 2 % of the calls");
-        assertThat(wires.get(1).words()).isEqualTo("http/2, 20 streams, accepts gzip br, follows 3 redirects, traces 2 % of the calls");
+        assertThat(wires.get(0).words())
+                .isEqualTo("accepts gzip br, follows 3 redirects, keeps cookies, traces 2 % of the calls");
+        assertThat(wires.get(1).words())
+                .isEqualTo("http/2, 20 streams, accepts gzip br, follows 3 redirects, traces 2 % of the calls");
         assertThat(wires.get(2).words()).startsWith("connections per-call, no resumption").contains("packs requests");
         assertThat(wires.get(0).socket()).isEqualTo(Optional.empty());
         assertThat(read.study().plan().together()).isTrue();
