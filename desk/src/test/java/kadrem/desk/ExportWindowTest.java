@@ -52,12 +52,13 @@ class ExportWindowTest {
                 .isDirectoryNotContaining("glob:**decision.md");
         assertThat(Files.readString(folder.resolve("out/report.html"))).contains("is recommended");
 
-        // what was packed is taken in again by another window
+        // what was packed is taken in again
+        WaitForAsyncUtils.asyncFx(() -> into.getScene().getWindow().hide()).get();
         Path archive = folder.resolve("out/demo.zip");
         window.press("new-study");
-        window.enter("new-folder", folder.resolve("copy").toString());
         window.enter("new-from", folder.resolve("nothing.zip").toString());
-        DrivenWindow.await("why not", () -> window.says("new-problem", "No study was made"));
+        window.enter("new-folder", folder.resolve("copy").toString());
+        DrivenWindow.await("why not", () -> window.says("new-problem", "nothing.zip"));
         window.enter("new-from", archive.toString());
         DrivenWindow.await("the study", () -> Files.exists(folder.resolve("copy/study.yaml")));
         window.go("verdict");
@@ -79,7 +80,7 @@ class ExportWindowTest {
         DrivenWindow.await("a study from nothing", () -> Files.exists(folder.resolve("elsewhere/study.yaml")));
         window.press("new-study");
         window.enter("new-from", figures.toString());
-        DrivenWindow.await("why not", () -> window.says("new-problem", "No study was made"));
+        DrivenWindow.await("why not", () -> window.says("new-problem", "name the folder"));
         javafx.scene.control.ComboBox<?> metric = window.find("new-metric", javafx.scene.control.ComboBox.class);
         WaitForAsyncUtils.asyncFx(() -> metric.getSelectionModel().select(1)).get();
         window.enter("new-folder", folder.resolve("of-figures").toString());

@@ -117,6 +117,10 @@ final class NewStudyPane {
 
     private void make() {
         problem.setText("");
+        if (folder.getText().isBlank()) {
+            problem.setText("No study was made: name the folder that it is to be.");
+            return;
+        }
         try {
             Path path = Path.of(folder.getText().strip());
             String source = from.getText().strip();
