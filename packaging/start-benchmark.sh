@@ -17,6 +17,7 @@ for ((i = 1; i <= times; i++)); do
     pid=$!
     until xdotool search --name "$name" >/dev/null 2>&1; do
       kill -0 $pid 2>/dev/null || { echo "$program ended"; exit 1; }
+      sleep 0.05
     done
     ended=$(date +%s%N)
     printf '%s\t%d ms\n' "$program" $(((ended - begun) / 1000000))

@@ -14,6 +14,7 @@ import kadrem.core.verdict.Wording;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.SymbolAxis;
+import org.jfree.chart.plot.SeriesRenderingOrder;
 import org.jfree.chart.plot.ValueMarker;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
@@ -26,6 +27,7 @@ import org.jfree.data.xy.XYSeriesCollection;
 /** A metric over versions: each run a faint mark, the centre of a version a full one, and the levels between changes as lines. */
 public final class HistoryFigure {
     private static final int NAME_LENGTH = 10;
+    private static final int FAINT = 130;
     private static final int MOST_NAMES = 12;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM yyyy", Locale.ENGLISH)
             .withZone(ZoneOffset.UTC);
@@ -56,7 +58,8 @@ public final class HistoryFigure {
         renderer.setSeriesLinesVisible(runs + 1, false);
         renderer.setSeriesShape(runs, mark.awtShape(3));
         renderer.setSeriesShape(runs + 1, mark.awtShape(6));
-        renderer.setSeriesPaint(runs, theme.muted());
+        java.awt.Color muted = theme.muted();
+        renderer.setSeriesPaint(runs, new java.awt.Color(muted.getRed(), muted.getGreen(), muted.getBlue(), FAINT));
         renderer.setSeriesPaint(runs + 1, mark.awtColour());
         renderer.setDefaultToolTipGenerator((dataset, series, item) -> {
             History.Entry entry = history.entries().get((int) Math.round(dataset.getXValue(series, item)));
@@ -66,6 +69,8 @@ public final class HistoryFigure {
         NumberAxis values = FigureTheme.axis(metric.label(),
                 new NumberText(value -> Written.value(metric.unit(), value)));
         var plot = new XYPlot(data, names(history), values, renderer);
+        // the centres lie above the runs
+        plot.setSeriesRenderingOrder(SeriesRenderingOrder.FORWARD);
         JFreeChart chart = theme.chart(plot);
         for (History.Step step : history.steps()) {
             var change = new ValueMarker(step.at() - 0.5, theme.alarm(), new BasicStroke(1.2f));

@@ -171,9 +171,7 @@ public final class CompareStation implements Station {
             return "nothing to compare yet";
         }
         long settled = deciding.stream().filter(pair -> pair.outcome().isSettled()).count();
-        return settled + " of " + deciding.size() + " settled on "
-                + state.study().question().deciders().stream().map(decider -> decider.metric().id())
-                        .collect(Collectors.joining(", "));
+        return settled + " of " + deciding.size() + " settled";
     }
 
     @Override

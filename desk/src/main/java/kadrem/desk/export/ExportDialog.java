@@ -91,6 +91,7 @@ public final class ExportDialog {
 
     private VBox content() {
         var box = new VBox(10);
+        box.setPadding(new javafx.geometry.Insets(16, 18, 6, 18));
         var heading = new Label("What is to be written?");
         heading.getStyleClass().add("section-heading");
         box.getChildren().add(heading);
@@ -108,8 +109,9 @@ public final class ExportDialog {
             box.getChildren().add(new VBox(2, choice, words));
         }
         folder.setId("export-folder");
-        folder.setText(study.folder().resolve("report").toString());
-        folder.setAccessibleText("folder to write into");
+        folder.setText("report");
+        folder.setPromptText("a folder, seen from the study's");
+        folder.setAccessibleText("folder to write into, seen from the study's");
         folder.textProperty().addListener((_, _, _) -> allow());
         HBox.setHgrow(folder, Priority.ALWAYS);
         var browse = new Button("Choose…");
@@ -164,7 +166,7 @@ public final class ExportDialog {
     private void write() {
         Path target;
         try {
-            target = Path.of(folder.getText().strip());
+            target = study.folder().resolve(folder.getText().strip());
         } catch (InvalidPathException cause) {
             tell("This is not the name of a folder: " + cause.getMessage(), true);
             return;

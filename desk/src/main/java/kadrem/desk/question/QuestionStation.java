@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
 import java.util.function.Consumer;
-import java.util.stream.Collectors;
 
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
@@ -275,12 +274,10 @@ public final class QuestionStation implements Station {
     @Override
     public String summary(Session.State state) {
         Question question = state.study().question();
-        return "decided by " + question.deciders().stream().map(one -> one.metric().id())
-                .collect(Collectors.joining(", "))
-                + (question.requirements().isEmpty()
-                        ? ""
-                        : ", " + question.requirements().size()
-                                + (question.requirements().size() == 1 ? " requirement" : " requirements"));
+        // one line of the spine
+        String first = question.deciders().stream().map(one -> one.metric().id()).findFirst().orElse("nothing yet");
+        return "decided by " + first
+                + (question.deciders().size() > 1 ? " and " + (question.deciders().size() - 1) + " more" : "");
     }
 
     @Override
