@@ -116,6 +116,14 @@ class DecisionWindowTest {
         window.go("compare");
         window.press("compare-history");
         DrivenWindow.await("one version", () -> window.says("history-words", "1 versions; a change shows from 5 on"));
+        Files.delete(study.resolve("history.jsonl"));
+        Files.createDirectory(study.resolve("history.jsonl"));
+        window.close();
+        window.prepare();
+        window.open(study);
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("why not", () -> window.says("history-words", "The history cannot be read ("));
     }
 
     @Test

@@ -34,7 +34,9 @@ final class CallsSide implements CompareSide {
         Optional<List<PairComparison>> there = comparisons.of(new Key(now.comparison(), metric),
                 () -> now.comparison().byCall(metric));
         if (there.isEmpty()) {
-            return List.of(words("Comparing call by call …"));
+            return List.of(words(comparisons.problem().isEmpty()
+                    ? "Comparing call by call …"
+                    : "The calls cannot be compared (" + comparisons.problem() + ")."));
         }
         List<PairComparison> pairs = there.get();
         PairTable made = table.orElseGet(() -> table(now.study()));

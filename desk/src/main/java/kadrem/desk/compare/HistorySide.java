@@ -51,7 +51,10 @@ final class HistorySide implements CompareSide {
                 new Key(looked.state().file(), looked.metric(), looked.state().runs().size()),
                 () -> read(looked.state().file(), looked.metric()));
         if (known.isEmpty()) {
-            return List.of(words("Reading the history …", "muted"));
+            return List.of(histories.problem().isEmpty()
+                    ? words("Reading the history …", "muted")
+                    : words("The history cannot be read (" + histories.problem() + "); everything else stays.",
+                            "problem"));
         }
         Known there = known.get();
         if (there.candidates().isEmpty()) {

@@ -20,6 +20,7 @@ public final class Later<K, V> {
     private final Runnable again;
     private Optional<K> key = Optional.empty();
     private Optional<V> value = Optional.empty();
+    private String problem = "";
 
     /** @param again told when the value is there */
     public Later(Runnable again) {
@@ -31,16 +32,30 @@ public final class Later<K, V> {
         if (key.filter(wanted::equals).isEmpty()) {
             key = Optional.of(wanted);
             value = Optional.empty();
+            problem = "";
             Thread.ofVirtual().start(() -> {
                 try {
                     V found = work.get();
                     Platform.runLater(() -> take(wanted, found));
                 } catch (RuntimeException cause) {
                     LOG.error("what was to be shown could not be worked out", cause);
+                    Platform.runLater(() -> fail(wanted, String.valueOf(cause.getMessage())));
                 }
             });
         }
         return value;
+    }
+
+    /** Why there is no value for the last key; empty where there is one, or may still be one. */
+    public String problem() {
+        return problem;
+    }
+
+    private void fail(K wanted, String why) {
+        if (key.filter(wanted::equals).isPresent()) {
+            problem = why;
+            again.run();
+        }
     }
 
     private void take(K wanted, V found) {
