@@ -99,8 +99,12 @@ public final class HistoryFile {
         return new History.Entry(version, at, candidate, values);
     }
 
-    /** Adds a line. */
+    /** Adds a line, unless the same figures of the same version are there already, as after a build that was run again. */
     public static void add(Path study, History.Entry entry) throws IOException {
+        if (read(study).entries().stream().anyMatch(known -> known.version().equals(entry.version())
+                && known.candidate().equals(entry.candidate()) && known.values().equals(entry.values()))) {
+            return;
+        }
         ObjectNode line = JSON.createObjectNode();
         line.put("version", entry.version()).put("at", entry.at().toString()).put("candidate", entry.candidate());
         ObjectNode values = line.putObject("values");
