@@ -260,6 +260,7 @@ final class RegressCommand implements Callable<Integer> {
             comparison.values(decider.metric(), one.id()).values()
                     .forEach(value -> values.add(new ValueComparison.Value(Regression.AFTER, "", value)));
             if (values.stream().map(ValueComparison.Value::candidate).distinct().count() < 2) {
+                out.println("  " + decider.metric().label() + ": not compared, as it is not known of both");
                 continue;
             }
             any = true;

@@ -189,6 +189,8 @@ class RegressTest {
         assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "last")).isZero();
         assertThat(out.toString()).contains("unpaired").contains("measures both beside each other")
                 .contains("the same");
+        assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "v1.11")).isZero();
+        assertThat(out.toString()).contains("peak memory: not compared, as it is not known of both");
         Path history = demo.resolve("history.jsonl");
         String line = Files.readAllLines(history).getLast() + "\n";
         // an earlier version that was three times as fast, and a line that cannot be read
