@@ -122,7 +122,7 @@ final class Measuring {
 
     private int run(CampaignListener listener, Optional<Rehearsal> rehearsal, int lastRound) throws Main.BadInput {
         var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), listener);
-        if (selfCheck) {
+        if (selfCheck && SelfCheck.appliesTo(study)) {
             checkMachine(rehearsal).ifPresent(campaign::keep);
         }
         return run(campaign, lastRound);

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.net.BindException;
 import java.util.List;
 
+import kadrem.standins.berths.GrpcService;
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.SqlService;
 import kadrem.standins.host.MadeUpHost;
@@ -21,6 +22,7 @@ public final class Main {
               pool     berth board: a bounded thread pool over an embedded SQL database
               virtual  berth board: a virtual thread for each request over the same SQL
               loop     berth board: an event loop with an in-memory cache and write-behind
+              grpc     berth board: a gRPC service on as many threads over the same SQL
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
               known    answers /N/anything after N rounds of SHA-256, for differences of known size
@@ -53,6 +55,7 @@ public final class Main {
                 case "pool" -> SqlService.onPool(port).serve();
                 case "virtual" -> SqlService.onVirtualThreads(port).serve();
                 case "loop" -> LoopService.on(port).serve();
+                case "grpc" -> GrpcService.on(port).serve();
                 case "leak", "busy", "lock", "dependency" -> {
                     TroubledService.start(arguments[0], port);
                     Thread.currentThread().join();

@@ -5,10 +5,12 @@ import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.TreeMap;
 
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Course;
+import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
@@ -107,6 +109,15 @@ public final class LoadDigest {
         call.captures().forEach(capture -> line(text, "capture", capture.name(), capture.source()));
         call.timeout().ifPresent(timeout -> line(text, "timeout", timeout));
         call.thinkTime().ifPresent(pause -> line(text, "think", written(pause)));
+        call.forms().forEach(form -> written(text, form));
+    }
+
+    /** Which part of an answer is compared is no part of the load. */
+    private static void written(StringBuilder text, Form form) {
+        line(text, "form", form.protocol());
+        new TreeMap<>(form.fields()).forEach((name, texts) -> line(text, "field", name, texts.toArray()));
+        form.expected().ifPresent(expected -> line(text, "form-expect", expected));
+        form.captures().ifPresent(captures -> line(text, "form-capture", captures));
     }
 
     private static Object written(ThinkTime thinkTime) {

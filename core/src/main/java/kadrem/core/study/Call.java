@@ -15,14 +15,24 @@ import java.util.stream.Stream;
  * @param name groups the figures of this call; unique in the workload
  * @param timeout after which it is given up; the load profile's where it has none of its own
  * @param thinkTime pause after its answer; the load profile's where it has none of its own
+ * @param forms the same thing asked in other protocols; where every candidate speaks another, method and path mean nothing
+ * @param answer which part of the answer is compared with those of other candidates
  */
 public record Call(String name, String method, String path, List<Header> headers, Body body, Expectations expected,
-        List<Capture> captures, Optional<Duration> timeout, Optional<ThinkTime> thinkTime) {
+        List<Capture> captures, Optional<Duration> timeout, Optional<ThinkTime> thinkTime, List<Form> forms,
+        AnswerPart answer) {
     private static final Pattern PLACEHOLDER = Pattern.compile("\\{\\{([^{}]*)}}");
 
     public Call {
         headers = List.copyOf(headers);
         captures = List.copyOf(captures);
+        forms = List.copyOf(forms);
+    }
+
+    /** A call that is asked in HTTP alone. */
+    public Call(String name, String method, String path, List<Header> headers, Body body, Expectations expected,
+            List<Capture> captures, Optional<Duration> timeout, Optional<ThinkTime> thinkTime) {
+        this(name, method, path, headers, body, expected, captures, timeout, thinkTime, List.of(), AnswerPart.WHOLE);
     }
 
     /** A call that expects any 2xx and has nothing else. */
@@ -32,7 +42,7 @@ public record Call(String name, String method, String path, List<Header> headers
     }
 
     public Call withHeaders(List<Header> others) {
-        return new Call(name, method, path, others, body, expected, captures, timeout, thinkTime);
+        return new Call(name, method, path, others, body, expected, captures, timeout, thinkTime, forms, answer);
     }
 
     /** This call with a text body. */
@@ -41,11 +51,11 @@ public record Call(String name, String method, String path, List<Header> headers
     }
 
     public Call withBody(Body other) {
-        return new Call(name, method, path, headers, other, expected, captures, timeout, thinkTime);
+        return new Call(name, method, path, headers, other, expected, captures, timeout, thinkTime, forms, answer);
     }
 
     public Call expecting(Expectations others) {
-        return new Call(name, method, path, headers, body, others, captures, timeout, thinkTime);
+        return new Call(name, method, path, headers, body, others, captures, timeout, thinkTime, forms, answer);
     }
 
     public Call expecting(StatusSet statuses) {
@@ -53,21 +63,48 @@ public record Call(String name, String method, String path, List<Header> headers
     }
 
     public Call capturing(Capture... others) {
-        return new Call(name, method, path, headers, body, expected, List.of(others), timeout, thinkTime);
+        return new Call(name, method, path, headers, body, expected, List.of(others), timeout, thinkTime, forms,
+                answer);
     }
 
     public Call thinking(ThinkTime pause) {
-        return new Call(name, method, path, headers, body, expected, captures, timeout, Optional.of(pause));
+        return new Call(name, method, path, headers, body, expected, captures, timeout, Optional.of(pause), forms,
+                answer);
+    }
+
+    /** This call, which can also be asked as {@code form} says. */
+    public Call with(Form form) {
+        List<Form> all = Stream.concat(forms.stream().filter(one -> !one.protocol().equals(form.protocol())),
+                Stream.of(form)).toList();
+        return new Call(name, method, path, headers, body, expected, captures, timeout, thinkTime, all, answer);
+    }
+
+    /** This call, of whose answer {@code part} is compared. */
+    public Call answering(AnswerPart part) {
+        return new Call(name, method, path, headers, body, expected, captures, timeout, thinkTime, forms, part);
+    }
+
+    /** How it is asked in a protocol; empty where it is not. */
+    public Optional<Form> form(String protocol) {
+        return forms.stream().filter(one -> one.protocol().equals(protocol)).findFirst();
+    }
+
+    /** This call as a candidate gets it that speaks {@code protocol}: with what is said for that protocol alone. */
+    public Call in(String protocol) {
+        return form(protocol).map(form -> new Call(name, method, path, headers, body, form.expected().orElse(expected),
+                form.captures().orElse(captures), timeout, thinkTime, List.of(form), form.answer().orElse(answer)))
+                .orElse(this);
     }
 
     /** A header line of the request. */
     public record Header(String name, String value) {
     }
 
-    /** Names of all placeholders in path, headers and body, in order, repeated where repeated. */
+    /** Names of all placeholders in path, headers, body and forms, in order, repeated where repeated. */
     public List<String> placeholders() {
         return Stream
-                .of(Stream.of(path), headers.stream().map(Header::value), body.templates().stream())
+                .of(Stream.of(path), headers.stream().map(Header::value), body.templates().stream(),
+                        forms.stream().flatMap(Form::templates))
                 .flatMap(templates -> templates).flatMap(template -> placeholders(template).stream()).toList();
     }
 

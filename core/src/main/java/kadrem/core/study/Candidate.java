@@ -8,7 +8,8 @@ import java.util.Optional;
  *
  * @param id short word used in files and folder names
  * @param launch how to start it; empty for something that already runs
- * @param ready path that answers with a 2xx status once the candidate can take load
+ * @param ready path that answers with a 2xx status once the candidate can take load; where it speaks another protocol what its driver
+ *            asks for that, as a statement of SQL
  * @param reset what puts its data back to the start before each run
  * @param access sign-in and TLS
  * @param version path whose answer names the version for the fingerprint
@@ -16,6 +17,9 @@ import java.util.Optional;
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
         Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch) {
+    /** The path that is asked where a study says none. */
+    public static final String USUAL_READY = "/";
+
     public Candidate {
         watch = List.copyOf(watch);
     }

@@ -36,6 +36,7 @@ public final class StudyCheck {
         }
         check.candidates();
         check.workload();
+        check.problems.addAll(ProtocolCheck.check(study));
         check.load();
         check.plan();
         return List.copyOf(check.problems);
@@ -245,7 +246,8 @@ public final class StudyCheck {
 
     private void warnWhereNothingVaries(String path, Call call) {
         boolean constant = call.placeholders().stream().allMatch(SecretReference::isOne);
-        if (constant && call.method().equals("GET") && !study.workload().values().isEmpty()) {
+        if (constant && call.method().equals("GET") && ProtocolCheck.asksHttp(study)
+                && !study.workload().values().isEmpty()) {
             problems.add(Problem.warning(path, "(" + call.name() + ") never varies: every user asks for the same",
                     "A cache may answer it; use a {{placeholder}}, or accept it."));
         }
@@ -264,16 +266,8 @@ public final class StudyCheck {
         if (!names.add(call.name())) {
             error(path + ".name", "is \"" + call.name() + "\" a second time", "Give each call its own name.");
         }
-        if (!METHODS.contains(call.method())) {
-            error(path + ".method", "is \"" + call.method() + "\"",
-                    "Use one of " + METHODS.stream().sorted().collect(Collectors.joining(", ")) + ".");
-        }
-        if (!call.path().startsWith("/")) {
-            error(path + ".path", "is \"" + call.path() + "\"", "Begin it with a slash.");
-        }
-        if (call.path().chars().anyMatch(c -> c <= ' ' || c > '~')) {
-            error(path + ".path", "holds a character that may not stand in an address",
-                    "Write it percent-encoded (RFC 3986).");
+        if (ProtocolCheck.asksHttp(study)) {
+            http(path, call);
         }
         for (String name : call.placeholders()) {
             if (!known.contains(name) && !SecretReference.isOne(name)) {
@@ -287,7 +281,30 @@ public final class StudyCheck {
         call.timeout().filter(timeout -> timeout.toMillis() < 1 || timeout.toMinutes() > 10).ifPresent(
                 timeout -> error(path + ".timeout", "is " + timeout.toMillis() + " ms", "Use between 1ms and 10min."));
         expectations(path + ".expect", call.expected());
-        for (Capture capture : call.captures()) {
+        captures(path, call.captures(), known, lists);
+        for (Form form : call.forms()) {
+            form.expected().ifPresent(expected -> expectations(path + "." + form.protocol() + ".expect", expected));
+            captures(path + "." + form.protocol(), form.captures().orElse(List.of()), known, lists);
+        }
+    }
+
+    /** What a call must have that some candidate is asked over HTTP. */
+    private void http(String path, Call call) {
+        if (!METHODS.contains(call.method())) {
+            error(path + ".method", "is \"" + call.method() + "\"",
+                    "Use one of " + METHODS.stream().sorted().collect(Collectors.joining(", ")) + ".");
+        }
+        if (!call.path().startsWith("/")) {
+            error(path + ".path", "is \"" + call.path() + "\"", "Begin it with a slash.");
+        }
+        if (call.path().chars().anyMatch(c -> c <= ' ' || c > '~')) {
+            error(path + ".path", "holds a character that may not stand in an address",
+                    "Write it percent-encoded (RFC 3986).");
+        }
+    }
+
+    private void captures(String path, List<Capture> captures, Set<String> known, Set<String> lists) {
+        for (Capture capture : captures) {
             if (!capture.name().matches("[A-Za-z][A-Za-z0-9_-]{0,39}")) {
                 error(path + ".capture", "has the name \"" + capture.name() + "\"",
                         "Use a letter, then letters, digits, hyphens and underscores.");

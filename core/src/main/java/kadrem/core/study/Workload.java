@@ -48,7 +48,17 @@ public record Workload(List<ValueList> values, List<Call> first, List<Visit> vis
 
     /** Names of all captured values, each once, in the order of the study. The position is the value's number everywhere. */
     public List<String> capturedNames() {
-        return calls().stream().flatMap(call -> call.captures().stream()).map(Capture::name).distinct().toList();
+        return calls().stream().flatMap(call -> Stream.concat(call.captures().stream(),
+                call.forms().stream().flatMap(form -> form.captures().stream().flatMap(List::stream))))
+                .map(Capture::name).distinct().toList();
+    }
+
+    /** The same workload as candidates get it that speak {@code protocol}. */
+    public Workload in(String protocol) {
+        return new Workload(values, first.stream().map(call -> call.in(protocol)).toList(),
+                visits.stream().map(visit -> new Visit(visit.name(), visit.share(), visit.repeat(),
+                        visit.calls().stream().map(call -> call.in(protocol)).toList())).toList(),
+                choice);
     }
 
     /** Mean number of calls of a visit, weighted by share and with repeats. */

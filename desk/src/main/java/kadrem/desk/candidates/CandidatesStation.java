@@ -75,7 +75,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
         launchAll.getStyleClass().add("accent");
         launchAll.setId("launch-all");
         launchAll.setOnAction(_ -> session.state().ifPresent(
-                state -> state.study().candidates().forEach(one -> hangar.launch(one, state.file().folder()))));
+                state -> state.study().candidates().forEach(one -> hangar.launch(one, state.study().workload(),
+                        state.file().folder()))));
         stopAll.setId("stop-all");
         stopAll.setOnAction(_ -> hangar.stopAll());
         note.setWrapText(true);
@@ -504,7 +505,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             var launch = new Button("Launch");
             launch.setId("launch-" + candidate.id());
             launch.setDisable(status.isRunning() || candidate.launch().isEmpty());
-            launch.setOnAction(_ -> hangar.launch(candidate, state.file().folder()));
+            launch.setOnAction(_ -> hangar.launch(candidate, state.study().workload(), state.file().folder()));
             var probe = new Button("Probe");
             probe.setId("probe-" + candidate.id());
             probe.setOnAction(_ -> hangar.probe(candidate, state.file().folder()));

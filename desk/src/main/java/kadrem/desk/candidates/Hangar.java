@@ -13,6 +13,7 @@ import java.util.concurrent.Executors;
 
 import javafx.application.Platform;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
 import kadrem.load.campaign.CandidateFailure;
 import kadrem.load.campaign.CandidateProcess;
@@ -83,7 +84,7 @@ final class Hangar implements AutoCloseable {
         changed.run();
     }
 
-    void launch(Candidate candidate, Path studyFolder) {
+    void launch(Candidate candidate, Workload workload, Path studyFolder) {
         if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
             return;
         }
@@ -92,7 +93,7 @@ final class Hangar implements AutoCloseable {
             try (var control = new Control(studyFolder)) {
                 long begun = System.nanoTime();
                 CandidateProcess process = Launching
-                        .ofUser(studyFolder, System.getProperty("kadrem.program", "kadrem"), control)
+                        .ofUser(studyFolder, workload, System.getProperty("kadrem.program", "kadrem"), control)
                         .launch(candidate, "desk-" + UUID.randomUUID(),
                                 started -> processes.put(candidate.id(), started));
                 String took = Written.duration(System.nanoTime() - begun);
@@ -121,10 +122,20 @@ final class Hangar implements AutoCloseable {
         work.execute(() -> {
             long begun = System.nanoTime();
             try (var control = new Control(studyFolder)) {
-                Control.Answer answer = control.call("GET", candidate, candidate.ready(),
-                        Duration.ofSeconds(5));
-                String words = "answers " + answer.status() + " in " + Written.duration(System.nanoTime() - begun);
-                if (answer.isSuccess()) {
+                boolean isHttp = candidate.address().isHttp();
+                Optional<Control.Answer> answer = isHttp
+                        ? Optional.of(control.call("GET", candidate, candidate.ready(), Duration.ofSeconds(5)))
+                        : Optional.empty();
+                boolean ready = answer.map(Control.Answer::isSuccess).orElseGet(() -> isReady(control, candidate));
+                if (!ready && !isHttp) {
+                    set(candidate.id(), processes.containsKey(candidate.id())
+                            ? new Status.Problem("does not answer" + control.why(candidate))
+                            : new Status.Down());
+                    return;
+                }
+                String words = "answers " + answer.map(one -> one.status() + " ").orElse("") + "in "
+                        + Written.duration(System.nanoTime() - begun);
+                if (ready) {
                     Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
                     set(candidate.id(), new Status.Up(words, process.isPresent(),
                             Fingerprint.of(candidate, process, studyFolder, control)));
@@ -139,6 +150,15 @@ final class Hangar implements AutoCloseable {
                 Thread.currentThread().interrupt();
             }
         });
+    }
+
+    private static boolean isReady(Control control, Candidate candidate) {
+        try {
+            return control.isReady(candidate);
+        } catch (InterruptedException _) {
+            Thread.currentThread().interrupt();
+            return false;
+        }
     }
 
     /** The process of a candidate that was launched here. */

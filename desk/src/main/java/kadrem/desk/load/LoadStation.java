@@ -250,6 +250,10 @@ public final class LoadStation implements Station {
 
     private void checkMachine() {
         session.state().ifPresent(state -> {
+            if (!SelfCheck.appliesTo(state.study())) {
+                checking.setText("The check sends calls of HTTP, and no candidate speaks it.");
+                return;
+            }
             check.setDisable(true);
             checking.setText("sending this workload to a peer on this machine …");
             Thread.ofPlatform().name("kadrem-self-check").daemon().start(() -> {

@@ -382,7 +382,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** What load this machine can make is found out once for a load, and kept with its runs. */
     private void checkMachine(Session.State state, Campaign campaign) {
         Optional<Capacity> known = session.capacity(state);
-        if (known.isEmpty()) {
+        if (known.isEmpty() && SelfCheck.appliesTo(state.study())) {
             live.prepare("checking what load this machine can make");
             try {
                 Capacity found = SelfCheck.of(state.study(), state.file().folder(), state.presentRehearsal());

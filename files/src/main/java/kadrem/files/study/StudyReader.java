@@ -1,7 +1,5 @@
 package kadrem.files.study;
 
-import java.net.URI;
-import java.net.URISyntaxException;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -24,6 +22,8 @@ import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
+import kadrem.core.study.Protocol;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.SignIn;
@@ -131,7 +131,7 @@ final class StudyReader {
         String name = fields.optional("name").orElse(id);
         Address address = address(fields);
         Optional<Launch> launch = fields.optionalGroup("launch").map(this::launch);
-        String ready = fields.optional("ready").orElse("/");
+        String ready = fields.optional("ready").orElse(Candidate.USUAL_READY);
         Optional<Candidate.Reset> reset = fields.optionalGroup("reset").map(group -> {
             Candidate.Reset made = reset(group);
             group.warnOfUnknown();
@@ -141,9 +141,16 @@ final class StudyReader {
         SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
         Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
         Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual)).orElse(usual);
+        Map<String, List<String>> settings = Protocols.byId(address.protocol())
+                .flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
+                    Map<String, List<String>> texts = WorkloadReader.texts(group, protocol.settings());
+                    group.warnOfUnknown();
+                    return texts;
+                })).orElse(Map.of());
         List<WatchSource> watch = WatchReader.read(fields.groups("watch"));
         fields.warnOfUnknown();
-        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire), watch);
+        return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire, settings),
+                watch);
     }
 
     private static Candidate.Reset reset(Fields group) {
@@ -236,26 +243,32 @@ final class StudyReader {
         return file;
     }
 
-    private Address address(Fields fields) {
+    /** An address of HTTP, or of a protocol for which there is a driver. */
+    private static Address address(Fields fields) {
         String text = fields.text("address", "http://127.0.0.1:8080");
-        try {
-            URI uri = new URI(text);
-            boolean usable = ("http".equals(uri.getScheme()) || "https".equals(uri.getScheme()))
-                    && uri.getHost() != null && uri.getQuery() == null
-                    && uri.getUserInfo() == null;
-            if (usable) {
-                String host = uri.getHost().replaceAll("[\\[\\]]", "");
-                String path = uri.getRawPath() == null ? "" : uri.getRawPath().replaceAll("/+$", "");
-                boolean secure = "https".equals(uri.getScheme());
-                return new Address(host, uri.getPort() < 0 ? Address.usualPort(secure) : uri.getPort(), path, secure);
+        Optional<String> wanted = fields.optional("protocol");
+        if (wanted.isPresent() && !wanted.get().equals(Address.HTTP_PROTOCOL)) {
+            Optional<Protocol> protocol = Protocols.byId(wanted.get());
+            if (protocol.isEmpty()) {
+                fields.error("protocol", "is \"" + wanted.get() + "\"", "Use one of: " + Protocols.known() + ".");
+                return new Address("127.0.0.1", 80, "");
             }
-        } catch (URISyntaxException _) {
-            // told below
+            return protocol.get().address(text).orElseGet(() -> {
+                fields.error("address", "is \"" + text + "\", which is none of " + protocol.get().words(),
+                        "Write it like this: address: " + protocol.get().exampleAddress());
+                return new Address("127.0.0.1", 80, "");
+            });
         }
-        if (!text.isEmpty()) {
-            fields.error("address", "is \"" + text + "\"", "Write it like this: address: http://127.0.0.1:8080");
+        Optional<Address> http = Address.ofHost(text, Address.HTTP_PROTOCOL, "http", "http", Address.usualPort(false))
+                .or(() -> Address.ofHost(text, Address.HTTP_PROTOCOL, "http", "https", Address.usualPort(true)));
+        Optional<Address> found = wanted.isPresent()
+                ? http
+                : http.or(() -> Protocols.all().stream().flatMap(one -> one.address(text).stream()).findFirst());
+        if (found.isEmpty() && !text.isEmpty()) {
+            fields.error("address", "is \"" + text + "\"", "Write it like this: address: http://127.0.0.1:8080"
+                    + Protocols.all().stream().map(one -> ", or " + one.exampleAddress()).reduce("", String::concat));
         }
-        return new Address("127.0.0.1", 80, "");
+        return found.orElse(new Address("127.0.0.1", 80, ""));
     }
 
     private Launch launch(Fields fields) {

@@ -18,12 +18,16 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
+import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Body;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
+import kadrem.core.study.CallField;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
+import kadrem.core.study.Form;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.StatusSet;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
@@ -187,14 +191,53 @@ final class WorkloadReader {
     }
 
     private Call call(Fields fields) {
-        String path = fields.text("path", "/berths/7");
+        List<Form> forms = forms(fields);
+        // a call that is asked in another protocol alone has no path
+        String path = forms.isEmpty() ? fields.text("path", "/berths/7") : fields.optional("path").orElse("");
         String name = fields.text("name", "one-berth");
         String method = fields.optional("method").orElse("GET").toUpperCase(Locale.ROOT);
         var call = new Call(name, method, path, headers(fields), body(fields),
                 expectations(fields).or(() -> defaults.expected()).orElse(Expectations.ANY_SUCCESS), captures(fields),
-                timeout(fields).or(() -> defaults.timeout()), thinkTime(fields).or(() -> defaults.thinkTime()));
+                timeout(fields).or(() -> defaults.timeout()), thinkTime(fields).or(() -> defaults.thinkTime()), forms,
+                answer(fields).orElse(AnswerPart.WHOLE));
         fields.warnOfUnknown();
         return call;
+    }
+
+    /** The groups in which the call is asked in other protocols. */
+    private List<Form> forms(Fields fields) {
+        return Protocols.all().stream().flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
+            Map<String, List<String>> texts = texts(group, protocol.fields());
+            var form = new Form(protocol.id(), texts, expectations(group),
+                    group.has("capture") ? Optional.of(captures(group)) : Optional.empty(), answer(group));
+            group.warnOfUnknown();
+            return form;
+        }).stream()).toList();
+    }
+
+    /** The fields of a group that a driver knows. */
+    static Map<String, List<String>> texts(Fields group, List<CallField> known) {
+        Map<String, List<String>> texts = new LinkedHashMap<>();
+        for (CallField field : known) {
+            if (group.has(field.name())) {
+                List<String> read = field.kind() == CallField.Kind.LIST
+                        ? group.textOrTexts(field.name())
+                        : group.optional(field.name()).map(List::of).orElse(List.of());
+                if (!read.isEmpty()) {
+                    texts.put(field.name(), read);
+                }
+            }
+        }
+        return texts;
+    }
+
+    /** {@code answer: {at: $.rows, names: {berth_id: id}}}. */
+    private static Optional<AnswerPart> answer(Fields fields) {
+        return fields.optionalGroup("answer").map(group -> {
+            var part = new AnswerPart(group.optional("at").orElse("$"), texts(group, "names"));
+            group.warnOfUnknown();
+            return part;
+        });
     }
 
     private static Optional<Duration> timeout(Fields fields) {

@@ -439,12 +439,13 @@ public final class Campaign {
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
             var known = new AtomicReference<>(record);
             try (var waiting = new Waiting()) {
-                Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate,
-                        false, record.id(), started -> waiting.uninterrupted(() -> {
-                            process = started;
-                            known.set(known.get().withProcesses(started.ids()));
-                            journal.record(known.get());
-                        }), step -> listener.step(record, step));
+                Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, study.workload(), kadrem, control)
+                        .bringUp(candidate,
+                                false, record.id(), started -> waiting.uninterrupted(() -> {
+                                    process = started;
+                                    known.set(known.get().withProcesses(started.ids()));
+                                    journal.record(known.get());
+                                }), step -> listener.step(record, step));
                 return known.get().withFingerprint(Fingerprint.of(candidate, launched, studyFolder, control));
             }
         }
@@ -500,7 +501,8 @@ public final class Campaign {
         private MeasuredRun.Result load(RunRecord record, LoadProfile load, long seed, int fromSecond)
                 throws CandidateFailure {
             CandidateProcess launched = process;
-            var order = new LoadOrder(candidate.address(), candidate.access(), study.workload(), load, seed,
+            var order = new LoadOrder(candidate.address(), candidate.access(),
+                    study.workload().in(candidate.address().protocol()), load, seed,
                     LoadOrder.defaultLanes());
             var telling = new MeasuredRun.Telling(journal, live(record), study.judgement().limits(), fromSecond);
             try (var run = MeasuredRun.prepare(order, launchedPid(), () -> launched == null || launched.isAlive(),

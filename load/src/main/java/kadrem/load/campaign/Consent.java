@@ -13,8 +13,10 @@ import java.util.TreeMap;
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
 import kadrem.core.study.WatchSource;
+import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
 
 /**
@@ -56,11 +58,14 @@ public final class Consent {
     }
 
     /**
-     * What a candidate would have run on this machine, in words: its launch and its reset. Kadrem's own stand-ins and calls
-     * are not among it.
+     * What a candidate would have run on this machine, in words: its launch, its reset, and what its protocol runs. Kadrem's own
+     * stand-ins and calls that are only answered are not among it.
      */
-    public static List<String> commands(Candidate candidate) {
+    public static List<String> commands(Candidate candidate, Workload workload) {
         var words = new ArrayList<String>();
+        String protocol = candidate.address().protocol();
+        Protocols.byId(protocol).ifPresent(spoken -> words.addAll(spoken.commands(candidate.address(),
+                workload.calls().stream().flatMap(call -> call.form(protocol).stream()).toList())));
         candidate.launch().filter(launch -> !isStandIn(launch)).ifPresent(launch -> {
             var environment = new StringBuilder();
             new TreeMap<>(launch.environment())
@@ -82,38 +87,40 @@ public final class Consent {
     }
 
     /** Whether the user has seen the candidate's commands and said that they may be run. */
-    public boolean allowsCommands(Candidate candidate, Path studyFolder) {
-        return commands(candidate).isEmpty() || has(commands, mark(candidate, studyFolder));
+    public boolean allowsCommands(Candidate candidate, Workload workload, Path studyFolder) {
+        return commands(candidate, workload).isEmpty() || has(commands, mark(candidate, workload, studyFolder));
     }
 
     /** The commands of the study that wait for the user's word. */
     public List<String> waiting(Study study, Path studyFolder) {
-        return study.candidates().stream().filter(one -> !allowsCommands(one, studyFolder))
-                .flatMap(one -> commands(one).stream().map(words -> one.id() + ": " + words)).toList();
+        return study.candidates().stream().filter(one -> !allowsCommands(one, study.workload(), studyFolder))
+                .flatMap(one -> commands(one, study.workload()).stream().map(words -> one.id() + ": " + words))
+                .toList();
     }
 
     /** Keeps the user's word that the commands of the study may be run, as they are now and from where it lies. */
     public void allowCommands(Study study, Path studyFolder) throws IOException {
         for (Candidate candidate : study.candidates()) {
-            if (!allowsCommands(candidate, studyFolder)) {
-                add(commands, mark(candidate, studyFolder));
+            if (!allowsCommands(candidate, study.workload(), studyFolder)) {
+                add(commands, mark(candidate, study.workload(), studyFolder));
             }
         }
     }
 
     /** A mark of the commands and the study's place: SHA-256, hexadecimal. */
-    private static String mark(Candidate candidate, Path studyFolder) {
+    private static String mark(Candidate candidate, Workload workload, Path studyFolder) {
         String told = studyFolder.toAbsolutePath().normalize() + "\n" + candidate.launch().map(Launch::command) + "\n"
-                + String.join("\n", commands(candidate));
+                + String.join("\n", commands(candidate, workload));
         return ResponseCheck.sha256(told.getBytes(StandardCharsets.UTF_8));
     }
 
     /** @throws CandidateFailure if the candidate may not be loaded or its commands may not be run; says how to allow it */
-    void require(Candidate candidate, Path studyFolder) throws CandidateFailure {
+    void require(Candidate candidate, Workload workload, Path studyFolder) throws CandidateFailure {
         require(candidate.address());
-        if (!allowsCommands(candidate, studyFolder)) {
+        if (!allowsCommands(candidate, workload, studyFolder)) {
             throw new CandidateFailure("you have not said yet that its commands may be run here: "
-                    + String.join("; ", commands(candidate)) + ". If they may: kadrem allow --commands " + studyFolder);
+                    + String.join("; ", commands(candidate, workload)) + ". If they may: kadrem allow --commands "
+                    + studyFolder);
         }
     }
 

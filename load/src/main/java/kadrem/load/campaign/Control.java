@@ -11,6 +11,7 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -21,9 +22,14 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Wire;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
+import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.Transport;
 
 /** The calls that prepare and ask a candidate and are not part of the load. */
 public final class Control implements AutoCloseable {
@@ -32,6 +38,9 @@ public final class Control implements AutoCloseable {
     private static final long PROBE_PAUSE_MILLIS = 20;
 
     private final HttpClient client = builder().build();
+    private static final Workload NO_WORKLOAD = new Workload(List.of(), List.of());
+
+    private final Map<String, String> objections = new ConcurrentHashMap<>();
     private final Map<Access, HttpClient> otherClients = new ConcurrentHashMap<>();
     private final Path studyFolder;
 
@@ -81,8 +90,37 @@ public final class Control implements AutoCloseable {
         }
     }
 
+    /** What is asked to see whether the candidate is ready, in words. */
+    static String probed(Candidate candidate) {
+        return candidate.address().isHttp() ? candidate.address() + candidate.ready() : candidate.address().toString();
+    }
+
+    /** Why the last probe of a candidate failed, to stand behind what failed; empty where it does not tell. */
+    public String why(Candidate candidate) {
+        String known = objections.getOrDefault(candidate.id(), "");
+        return known.isEmpty() ? "" : " (" + known + ")";
+    }
+
+    /** What a driver needs to ask a candidate something that is not of the workload. */
+    private DriverOrder order(Candidate candidate, Duration limit) {
+        return new DriverOrder(candidate.address(), candidate.access(), NO_WORKLOAD, limit,
+                Secrets.ofProcess(studyFolder), Transport.best());
+    }
+
+    /** What the candidate tells of itself through its driver. */
+    Map<String, String> told(Candidate candidate, ProtocolDriver driver) throws IOException {
+        try {
+            return driver.fingerprint(order(candidate, CALL_LIMIT));
+        } catch (UnusableCall cause) {
+            throw new IOException(cause.getMessage(), cause);
+        }
+    }
+
     /** Whether something accepts connections where the candidate is to answer. */
     public boolean answers(Candidate candidate) {
+        if (!candidate.address().hasPort()) {
+            return false;
+        }
         Optional<String> socket = candidate.access().wire().socket();
         return socket.isPresent()
                 ? SocketCall.answers(studyFolder.resolve(socket.get()))
@@ -101,8 +139,16 @@ public final class Control implements AutoCloseable {
     /** One call of the ready probe; true where the answer is a success. */
     public boolean isReady(Candidate candidate) throws InterruptedException {
         try {
+            Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
+            if (driver.isPresent()) {
+                // the usual path is one of HTTP
+                String ready = candidate.ready().equals(Candidate.USUAL_READY) ? "" : candidate.ready();
+                driver.get().probe(order(candidate, PROBE_LIMIT), ready);
+                return true;
+            }
             return call("GET", candidate, candidate.ready(), PROBE_LIMIT).isSuccess();
-        } catch (IOException _) {
+        } catch (IOException | UnusableCall cause) {
+            objections.put(candidate.id(), String.valueOf(cause.getMessage()));
             return false;
         }
     }
@@ -120,8 +166,9 @@ public final class Control implements AutoCloseable {
                 throw new CandidateFailure("it " + process.howItEnded() + " before its ready probe answered");
             }
             if (System.nanoTime() > deadline) {
-                throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
-                        + " did not answer with success within " + launch.readyWithin().toSeconds() + " s");
+                throw new CandidateFailure("its ready probe " + probed(candidate)
+                        + " did not answer with success within " + launch.readyWithin().toSeconds() + " s"
+                        + why(candidate));
             }
             Thread.sleep(PROBE_PAUSE_MILLIS);
         }

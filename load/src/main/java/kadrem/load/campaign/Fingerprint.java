@@ -15,7 +15,11 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.regex.Pattern;
 
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Protocol;
+import kadrem.core.study.Protocols;
 import kadrem.load.content.ResponseCheck;
+import kadrem.load.drive.Drivers;
+import kadrem.load.drive.ProtocolDriver;
 
 /** Finds out what is really being measured: nothing here is typed by the user. */
 public final class Fingerprint {
@@ -34,7 +38,7 @@ public final class Fingerprint {
             Control control) throws InterruptedException {
         var found = new LinkedHashMap<String, String>();
         found.put("address", candidate.address().toString());
-        found.put("protocol", "HTTP/1.1");
+        found.put("protocol", Protocols.byId(candidate.address().protocol()).map(Protocol::words).orElse("HTTP/1.1"));
         String wire = candidate.access().wire().words();
         if (!wire.isEmpty()) {
             found.put("wire", wire);
@@ -47,7 +51,15 @@ public final class Fingerprint {
             commit(studyFolder.resolve(launch.folder())).ifPresent(commit -> found.put("commit", commit));
         }
         process.flatMap(running -> ProcessHandle.of(running.pid())).ifPresent(handle -> process(found, handle));
+        Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
+        candidate.access().settings().keySet().stream().sorted()
+                .forEach(name -> found.put(candidate.address().protocol() + "-" + name,
+                        cut(candidate.access().setting(name))));
         try {
+            if (driver.isPresent()) {
+                control.told(candidate, driver.get()).forEach((name, value) -> found.put(name, cut(value)));
+                return found;
+            }
             String path = candidate.version().orElse(candidate.ready());
             Control.Answer answer = control.call("GET", candidate, path, Duration.ofSeconds(5));
             found.put("protocol", answer.protocol());

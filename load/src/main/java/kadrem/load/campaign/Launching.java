@@ -6,19 +6,21 @@ import java.util.function.Consumer;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Workload;
 
 /**
  * How a candidate comes up, the same for a run, a rehearsal and a look in the window: the user's word for host and
  * commands, the launch, the ready probe, the reset.
  *
  * @param studyFolder folder to which working folders of launches are relative
+ * @param workload what is sent to it, for which the user's word may be needed
  * @param kadrem what {@code {{kadrem}}} in a launch command stands for
  */
-public record Launching(Path studyFolder, String kadrem, Consent consent, Control control) {
+public record Launching(Path studyFolder, Workload workload, String kadrem, Consent consent, Control control) {
 
     /** Launching for the user who runs this program. */
-    public static Launching ofUser(Path studyFolder, String kadrem, Control control) {
-        return new Launching(studyFolder, kadrem, Consent.ofUser(), control);
+    public static Launching ofUser(Path studyFolder, Workload workload, String kadrem, Control control) {
+        return new Launching(studyFolder, workload, kadrem, Consent.ofUser(), control);
     }
 
     /**
@@ -30,7 +32,7 @@ public record Launching(Path studyFolder, String kadrem, Consent consent, Contro
      */
     public CandidateProcess launch(Candidate candidate, String runId, Consumer<CandidateProcess> started)
             throws CandidateFailure, InterruptedException {
-        consent.require(candidate, studyFolder);
+        consent.require(candidate, workload, studyFolder);
         Launch launch = candidate.launch().orElseThrow(
                 () -> new CandidateFailure("the study does not say how to launch it"));
         if (control.answers(candidate)) {
@@ -55,10 +57,10 @@ public record Launching(Path studyFolder, String kadrem, Consent consent, Contro
      * @throws CandidateFailure if it does not, or may not be asked
      */
     public void find(Candidate candidate) throws CandidateFailure, InterruptedException {
-        consent.require(candidate, studyFolder);
+        consent.require(candidate, workload, studyFolder);
         if (!control.isReady(candidate)) {
-            throw new CandidateFailure("its ready probe " + candidate.address() + candidate.ready()
-                    + " does not answer with success"
+            throw new CandidateFailure("its ready probe " + Control.probed(candidate) + " does not answer with success"
+                    + control.why(candidate)
                     + (candidate.launch().isPresent() ? "" : ", and the study does not say how to launch it"));
         }
     }

@@ -23,9 +23,10 @@ import kadrem.core.measure.WatchReading;
 import kadrem.core.study.Call;
 import kadrem.core.study.SoundnessRule;
 import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
@@ -113,7 +114,8 @@ public final class MeasuredRun implements AutoCloseable {
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
         var transport = Transport.best();
-        driver = new HttpDriver(order.address(), order.access(), order.workload(), order.load(), secrets, transport);
+        driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(), order.load().timeout(),
+                secrets, transport));
         load = LoadRun.prepare(order, driver, transport, new LoadListener() {
             @Override
             public void second(SecondTally tally) {

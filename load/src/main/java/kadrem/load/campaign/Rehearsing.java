@@ -15,6 +15,8 @@ import kadrem.core.plan.Rounds;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.Address;
+import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
@@ -22,10 +24,11 @@ import kadrem.load.content.AnswerComparison;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.engine.Transport;
 
 /**
@@ -85,10 +88,30 @@ public final class Rehearsing {
         List<RehearsedCall> expected = baseline.get().calls();
         for (Rehearsal.OfCandidate other : all) {
             for (int i = 0; other != baseline.get() && i < Math.min(expected.size(), other.calls().size()); i++) {
-                differences.addAll(comparison.compare(other.candidate(), expected.get(i), other.calls().get(i)));
+                differences.addAll(compare(comparison, baseline.get().candidate(), expected.get(i), other.candidate(),
+                        other.calls().get(i)));
             }
         }
         return differences;
+    }
+
+    private List<Difference> compare(AnswerComparison comparison, String baseline, RehearsedCall expected, String other,
+            RehearsedCall answer) {
+        String one = protocol(baseline);
+        String two = protocol(other);
+        return one.equals(two)
+                ? comparison.compare(other, expected, answer)
+                : comparison.compareAcross(other, new AnswerComparison.Side(expected, part(expected.call(), one)),
+                        new AnswerComparison.Side(answer, part(answer.call(), two)));
+    }
+
+    private String protocol(String candidate) {
+        return study.candidate(candidate).map(one -> one.address().protocol()).orElse(Address.HTTP_PROTOCOL);
+    }
+
+    private AnswerPart part(String call, String protocol) {
+        return study.workload().calls().stream().filter(one -> one.name().equals(call)).findFirst()
+                .map(one -> one.in(protocol).answer()).orElse(AnswerPart.WHOLE);
     }
 
     private Rehearsal.OfCandidate of(Candidate candidate, Control control) throws InterruptedException {
@@ -96,12 +119,14 @@ public final class Rehearsing {
         var calls = new ArrayList<RehearsedCall>();
         String problem = "";
         try {
-            launched = Launching.ofUser(studyFolder, kadrem, control).bringUp(candidate, isUp.test(candidate),
+            launched = Launching.ofUser(studyFolder, study.workload(), kadrem, control).bringUp(candidate,
+                    isUp.test(candidate),
                     "rehearsal-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
             told.accept(candidate, "rehearsing");
-            try (var driver = new HttpDriver(candidate.address(), candidate.access(), study.workload(), study.load(),
-                    Secrets.ofProcess(studyFolder), Transport.best())) {
+            try (var driver = Drivers.open(new DriverOrder(candidate.address(), candidate.access(),
+                    study.workload().in(candidate.address().protocol()), study.load().timeout(),
+                    Secrets.ofProcess(studyFolder), Transport.best()))) {
                 calls.addAll(visits(driver));
             }
         } catch (CandidateFailure | UnusableCall cause) {

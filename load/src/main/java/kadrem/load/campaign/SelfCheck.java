@@ -45,7 +45,14 @@ public final class SelfCheck {
     private SelfCheck() {
     }
 
+    /** Whether it says anything of a study: its calls are made over HTTP to at least one candidate. */
+    public static boolean appliesTo(Study study) {
+        return study.candidates().stream().anyMatch(one -> one.address().isHttp());
+    }
+
     /**
+     * Checks this machine, for a study to which that applies.
+     *
      * @param rehearsal whose answers the peer gives, if it is of this workload
      * @throws UnusableCall if a call cannot be made ready
      */

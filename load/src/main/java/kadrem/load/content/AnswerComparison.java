@@ -16,6 +16,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Agreement;
+import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Call;
 import org.xmlunit.builder.DiffBuilder;
 import org.xmlunit.diff.Comparison;
@@ -34,10 +35,17 @@ public final class AnswerComparison {
 
     private final Agreement agreement;
     private final List<JsonQuery> ignored;
+    /** Whether scalars are compared by what they say: "12" is 12. */
+    private final boolean byText;
 
-    private AnswerComparison(Agreement agreement, List<JsonQuery> ignored) {
+    private AnswerComparison(Agreement agreement, List<JsonQuery> ignored, boolean byText) {
         this.agreement = agreement;
         this.ignored = ignored;
+        this.byText = byText;
+    }
+
+    /** An answer, and which part of it is compared. */
+    public record Side(RehearsedCall answer, AnswerPart part) {
     }
 
     /** @throws UnreadableContent if a path that is to be ignored is no JSONPath */
@@ -46,7 +54,7 @@ public final class AnswerComparison {
         for (String path : agreement.ignoredJson()) {
             queries.add(JsonQuery.of(path));
         }
-        return new AnswerComparison(agreement, List.copyOf(queries));
+        return new AnswerComparison(agreement, List.copyOf(queries), false);
     }
 
     /** The places where two answers to the same call differ. Answers that did not come are not compared. */
@@ -61,6 +69,58 @@ public final class AnswerComparison {
         headers(found, baseline, other);
         bodies(found, baseline, other);
         return List.copyOf(found.list);
+    }
+
+    /**
+     * The places where two answers to the same call differ that were asked for in different protocols: of each the part that is
+     * compared, under the names that its members are compared under. What is a number in one language may be a text in another.
+     */
+    public List<Difference> compareAcross(String candidate, Side baseline, Side other) {
+        if (baseline.answer().status() == 0 || other.answer().status() == 0) {
+            return List.of();
+        }
+        var found = new Places(baseline.answer().call(), candidate);
+        try {
+            new AnswerComparison(agreement, ignored, true).json(found, "$", part(baseline), part(other));
+        } catch (IOException | UnreadableContent cause) {
+            found.add("body", "", "cannot be compared: " + cause.getMessage());
+        }
+        return List.copyOf(found.list);
+    }
+
+    private JsonNode part(Side side) throws IOException, UnreadableContent {
+        JsonNode all = tree(side.answer().decoded().toArray());
+        String at = side.part().at();
+        return named(at.equals("$") ? all : at(all, at), side.part().names());
+    }
+
+    /** What a path finds: the one value of a path to a single place, otherwise an array of all values. */
+    private static JsonNode at(JsonNode all, String path) throws IOException, UnreadableContent {
+        List<String> found = JsonQuery.of(path).all(JsonQuery.Document.of(JSON.writeValueAsBytes(all)));
+        if (found.isEmpty()) {
+            throw new UnreadableContent("nothing stands at " + path + " of an answer");
+        }
+        boolean several = path.matches(".*(\\*|\\.\\.|[?:,]).*");
+        return JSON.readTree(several ? found.toString() : found.getFirst());
+    }
+
+    private static JsonNode named(JsonNode node, Map<String, String> names) {
+        if (node.isArray()) {
+            var array = JSON.createArrayNode();
+            node.forEach(item -> array.add(named(item, names)));
+            return array;
+        }
+        if (!node.isObject()) {
+            return node;
+        }
+        var object = JSON.createObjectNode();
+        node.properties().forEach(member -> {
+            String name = names.getOrDefault(member.getKey(), member.getKey());
+            if (!name.isEmpty()) {
+                object.set(name, named(member.getValue(), names));
+            }
+        });
+        return object;
     }
 
     /** The differences found so far. */
@@ -204,6 +264,9 @@ public final class AnswerComparison {
     }
 
     private boolean same(JsonNode one, JsonNode two) {
+        if (byText && one.isValueNode() && two.isValueNode() && one.getNodeType() != two.getNodeType()) {
+            return one.asText().equals(two.asText());
+        }
         if (one.isNumber() && two.isNumber()) {
             double a = one.doubleValue();
             double b = two.doubleValue();

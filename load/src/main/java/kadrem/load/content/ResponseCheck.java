@@ -20,6 +20,8 @@ import com.networknt.schema.ValidationMessage;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations.Expectation;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.UnusableCall;
 
 /**
  * What a call expects of its responses beyond their status, and what it captures from them, compiled before the run.
@@ -75,6 +77,27 @@ public final class ResponseCheck {
                     || capture.source() instanceof Capture.Source.Cookie);
         }
         return rules.isEmpty() ? Optional.empty() : Optional.of(new ResponseCheck(rules, body));
+    }
+
+    /**
+     * The checks of all calls of a workload, by their numbers. Checks keep what they read while they look, so each carrier has its
+     * own.
+     *
+     * @throws UnusableCall if an expression of a call cannot be used; the message names both
+     */
+    public static ResponseCheck[] all(Workload workload) throws UnusableCall {
+        List<Call> calls = workload.calls();
+        List<String> captured = workload.capturedNames();
+        var checks = new ResponseCheck[calls.size()];
+        for (int i = 0; i < checks.length; i++) {
+            try {
+                Optional<ResponseCheck> check = of(calls.get(i), captured);
+                checks[i] = check.orElse(NONE);
+            } catch (UnreadableContent cause) {
+                throw new UnusableCall("the call " + calls.get(i).name() + " cannot be used: " + cause.getMessage());
+            }
+        }
+        return checks;
     }
 
     /** Whether {@link ResponseView#body()} is asked for. */

@@ -43,6 +43,11 @@ public interface Carrier {
          */
         void connected(long connectNanos, long handshakeNanos);
 
+        /** A part of an answer that comes in parts has come: the first row, a message of a stream, an event. */
+        default void part(long nanos) {
+            // of interest where answers come in parts
+        }
+
         void good(long nanos, int status, long bytes);
 
         /**

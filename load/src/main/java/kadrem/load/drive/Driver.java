@@ -10,6 +10,11 @@ public interface Driver extends AutoCloseable {
     /** A connection for a rehearsal, to be closed. */
     Rehearser newRehearser();
 
+    /** The word for a status of answers, by which failures are counted. */
+    default String statusWord(int status) {
+        return Integer.toString(status);
+    }
+
     @Override
     void close();
 }

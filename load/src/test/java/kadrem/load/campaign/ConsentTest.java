@@ -37,6 +37,8 @@ class ConsentTest {
         return candidate(new Address("127.0.0.1", 80, ""), List.of(command), Map.of(), Optional.empty());
     }
 
+    private static final Workload NOTHING = new Workload(List.of(), List.of());
+
     private static Study study(Candidate candidate) {
         return new Study("s", new Question("?", "c", 0.05, List.of()), List.of(candidate),
                 new Workload(List.of(), List.of()), new LoadProfile.Closed(1, ThinkTime.NONE, Duration.ZERO,
@@ -51,12 +53,12 @@ class ConsentTest {
         Candidate there = new Candidate("c", "C", far, Optional.empty(), "/", Optional.empty(), Optional.empty());
         assertThat(consent.allows(new Address("127.0.0.1", 80, ""))).isTrue();
         assertThat(consent.allows(far)).isFalse();
-        assertThatThrownBy(() -> consent.require(there, folder)).isInstanceOf(CandidateFailure.class)
+        assertThatThrownBy(() -> consent.require(there, NOTHING, folder)).isInstanceOf(CandidateFailure.class)
                 .hasMessageContaining("kadrem allow board.example");
         consent.allow("Other.example");
         consent.allow("Board.Example");
         assertThat(consent.allows(far)).isTrue();
-        consent.require(there, folder);
+        consent.require(there, NOTHING, folder);
         assertThat(new Consent(folder.resolve("kadrem")).allows(far)).as("kept").isTrue();
         assertThat(consent.allows(new Address("example", 80, ""))).isFalse();
     }
@@ -66,10 +68,11 @@ class ConsentTest {
         var consent = new Consent(folder.resolve("kadrem"));
         Candidate foreign = here("./serve.sh", "--port", "{{port}}");
         assertThat(consent.waiting(study(foreign), folder)).containsExactly("c: ./serve.sh --port {{port}}");
-        assertThatThrownBy(() -> consent.require(foreign, folder)).hasMessageContaining("./serve.sh --port {{port}}")
+        assertThatThrownBy(() -> consent.require(foreign, NOTHING, folder))
+                .hasMessageContaining("./serve.sh --port {{port}}")
                 .hasMessageContaining("kadrem allow --commands");
         consent.allowCommands(study(foreign), folder);
-        consent.require(foreign, folder);
+        consent.require(foreign, NOTHING, folder);
         assertThat(consent.waiting(study(here("./serve.sh", "--evil")), folder)).as("changed").hasSize(1);
         assertThat(consent.waiting(study(foreign), folder.resolve("copy"))).as("from elsewhere").hasSize(1);
     }

@@ -20,6 +20,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
 import org.junit.jupiter.api.parallel.Isolated;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -91,8 +92,8 @@ class AllocationTest {
             LoadProfile load = Load.closed(1, Duration.ZERO, 5);
             var order = new LoadOrder(new Address("127.0.0.1", server.port(), ""), workload(kind), load, 1, 1);
             var watching = new Watching(4);
-            try (var driver = new HttpDriver(order.address(), order.access(), order.workload(), load,
-                    new Secrets(java.util.Map.of(), java.nio.file.Path.of("")), Transport.best());
+            try (var driver = new HttpDriver(new DriverOrder(order.address(), order.access(), order.workload(),
+                    load.timeout(), new Secrets(java.util.Map.of(), java.nio.file.Path.of("")), Transport.best()));
                     LoadRun run = LoadRun.prepare(order, driver, Transport.best(), watching)) {
                 run.begin(System.nanoTime() + 50_000_000);
                 run.await();

@@ -25,6 +25,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
+import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
 import org.junit.jupiter.api.Test;
 
@@ -74,8 +75,9 @@ class Http2Test {
 
     private static RehearsedCall rehearse(Http2TestServer server, Call call) {
         var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(call))));
-        try (var driver = new HttpDriver(new Address("127.0.0.1", server.port(), ""), Access.over(FOUR), workload,
-                Load.arrivals(1, 1, 1), new Secrets(Map.of(), Path.of("")), Transport.best());
+        try (var driver = new HttpDriver(new DriverOrder(new Address("127.0.0.1", server.port(), ""),
+                Access.over(FOUR), workload, Load.arrivals(1, 1, 1).timeout(), new Secrets(Map.of(), Path.of("")),
+                Transport.best()));
                 Rehearser rehearser = driver.newRehearser()) {
             return rehearser.call("v", 0, new CallValues(new LoadStream(workload, 0, 1).newDraw(), 0));
         } catch (kadrem.load.drive.UnusableCall cause) {

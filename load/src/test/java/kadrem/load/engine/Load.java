@@ -22,60 +22,62 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.http.HttpDriver;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
 import org.HdrHistogram.Histogram;
 
 /** Runs a load for a test and keeps what it recorded. */
-final class Load implements LoadListener {
+public final class Load implements LoadListener {
     /** Time limit of calls that are expected to be answered, however busy the machine that runs the tests is. */
-    static final Duration PATIENT = Duration.ofSeconds(25);
-    final List<Exchange> exchanges = new ArrayList<>();
-    final List<SecondSummary> seconds = new ArrayList<>();
-    final Histogram response = Latency.forRun();
-    final Histogram service = Latency.forRun();
-    final RunTotals totals;
-    LoadResult result;
-    RunFigures figures;
+    public static final Duration PATIENT = Duration.ofSeconds(25);
+    public final List<Exchange> exchanges = new ArrayList<>();
+    public final List<SecondSummary> seconds = new ArrayList<>();
+    public final Histogram response = Latency.forRun();
+    public final Histogram service = Latency.forRun();
+    public final RunTotals totals;
+    public LoadResult result;
+    public RunFigures figures;
 
     private Load(LoadOrder order) {
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
     }
 
-    static Call get(String name, String path) {
+    public static Call get(String name, String path) {
         return Call.of(name, "GET", path);
     }
 
-    static Workload one(String path) {
+    public static Workload one(String path) {
         return new Workload(List.of(), List.of(new Visit("v", 1, List.of(get("call", path)))));
     }
 
-    static LoadProfile.Open open(double rate, int connections, int warmUp, int seconds) {
+    public static LoadProfile.Open open(double rate, int connections, int warmUp, int seconds) {
         return new LoadProfile.Open(rate, LoadProfile.Spacing.CONSTANT, connections, Duration.ofSeconds(warmUp),
                 Duration.ofSeconds(seconds), PATIENT);
     }
 
     /** A number of arrivals at a rate; the measured part lasts until the last is answered, however busy the machine is. */
-    static LoadProfile.Open arrivals(int visits, double rate, int connections) {
+    public static LoadProfile.Open arrivals(int visits, double rate, int connections) {
         LoadProfile.Open load = open(rate, connections, 0, (int) PATIENT.toSeconds());
         return load.withCourse(load.course().withVisits(visits));
     }
 
-    static LoadProfile.Closed closed(int users, Duration think, int seconds) {
+    public static LoadProfile.Closed closed(int users, Duration think, int seconds) {
         return new LoadProfile.Closed(users, think, Duration.ZERO, Duration.ofSeconds(seconds), PATIENT);
     }
 
-    static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes) {
+    public static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes) {
         return run(port, workload, load, seed, lanes, Transport.best());
     }
 
-    static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes, Transport transport) {
+    public static Load run(int port, Workload workload, LoadProfile load, long seed, int lanes, Transport transport) {
         return run(new LoadOrder(new Address("127.0.0.1", port, ""), workload, load, seed, lanes), transport);
     }
 
-    static Load run(LoadOrder order, Transport transport) {
+    public static Load run(LoadOrder order, Transport transport) {
         var kept = new Load(order);
-        try (HttpDriver driver = driver(order, transport);
+        try (Driver driver = driver(order, transport);
                 LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
             run.begin(System.nanoTime() + 50_000_000);
             run.await();
@@ -85,20 +87,22 @@ final class Load implements LoadListener {
         return kept;
     }
 
-    private static HttpDriver driver(LoadOrder order, Transport transport) {
+    private static Driver driver(LoadOrder order, Transport transport) {
         var secrets = new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of(""));
         try {
-            return new HttpDriver(order.address(), order.access(), order.workload(), order.load(), secrets, transport);
+            return Drivers
+                    .open(new DriverOrder(order.address(), order.access(), order.workload(), order.load().timeout(),
+                            secrets, transport));
         } catch (UnusableCall cause) {
             throw new AssertionError(cause);
         }
     }
 
     /** The result of a run that was stopped before its first instant. */
-    static LoadResult stopped(int port, LoadProfile load) {
+    public static LoadResult stopped(int port, LoadProfile load) {
         var order = new LoadOrder(new Address("127.0.0.1", port, ""), one("/x"), load, 1, 1);
         var kept = new Load(order);
-        try (HttpDriver driver = driver(order, Transport.best());
+        try (Driver driver = driver(order, Transport.best());
                 LoadRun run = LoadRun.prepare(order, driver, Transport.best(), kept)) {
             run.stop();
             run.begin(System.nanoTime());
@@ -111,7 +115,7 @@ final class Load implements LoadListener {
         }
     }
 
-    long failed(FailureKind kind) {
+    public long failed(FailureKind kind) {
         return figures.failed().get(kind);
     }
 

@@ -79,13 +79,20 @@ final class Json {
             out.writeArrayFieldStart("heights");
             for (Tides.Height height : heights) {
                 out.writeStartObject();
-                out.writeStringField("time",
-                        String.format(Locale.ROOT, "%02d:%02d", height.minute() / 60, height.minute() % 60));
-                out.writeNumberField("metres", Math.round(height.metres() * 1000) / 1000.0);
+                out.writeStringField("time", time(height));
+                out.writeNumberField("metres", metres(height));
                 out.writeEndObject();
             }
             out.writeEndArray();
         });
+    }
+
+    static String time(Tides.Height height) {
+        return String.format(Locale.ROOT, "%02d:%02d", height.minute() / 60, height.minute() % 60);
+    }
+
+    static double metres(Tides.Height height) {
+        return Math.round(height.metres() * 1000) / 1000.0;
     }
 
     private static void fields(JsonGenerator out, Berth berth) throws IOException {

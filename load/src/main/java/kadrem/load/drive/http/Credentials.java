@@ -20,7 +20,7 @@ import kadrem.load.drive.UnusableCall;
  * @param token where it comes from a token that is renewed
  * @param digest user and password where it answers a challenge
  */
-record Credentials(String header, Optional<byte[]> fixed, Optional<TokenSource> token, Optional<Pair> digest)
+public record Credentials(String header, Optional<byte[]> fixed, Optional<TokenSource> token, Optional<Pair> digest)
         implements AutoCloseable {
     private static final Credentials NONE = new Credentials("", Optional.empty(), Optional.empty(), Optional.empty());
     private static final String AUTHORIZATION = "Authorization";
@@ -33,7 +33,7 @@ record Credentials(String header, Optional<byte[]> fixed, Optional<TokenSource> 
     }
 
     /** @throws UnusableCall if a secret is missing or no token can be had */
-    static Credentials of(SignIn signIn, Secrets secrets) throws UnusableCall {
+    public static Credentials of(SignIn signIn, Secrets secrets) throws UnusableCall {
         return switch (signIn) {
             case SignIn.None() -> NONE;
             case SignIn.Basic(String user, String password) -> {
@@ -68,7 +68,7 @@ record Credentials(String header, Optional<byte[]> fixed, Optional<TokenSource> 
     }
 
     /** The header's value at the moment it is asked for, where it does not depend on the request; empty otherwise. */
-    Optional<Supplier<byte[]>> value() {
+    public Optional<Supplier<byte[]>> value() {
         return fixed.<Supplier<byte[]>>map(bytes -> () -> bytes).or(() -> token.map(source -> source::authorization));
     }
 

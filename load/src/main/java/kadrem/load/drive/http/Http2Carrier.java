@@ -30,6 +30,7 @@ import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.InspectableCarrier;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of HTTP/2, one at a time, each a stream of a connection that may be shared. Confined to its lane. */
@@ -223,6 +224,11 @@ final class Http2Carrier implements InspectableCarrier {
     @Override
     public String requestText(int callNumber, CallValues callValues) {
         return hand.shown(callNumber, callValues, HttpCarrier.MOST_TEXT);
+    }
+
+    @Override
+    public String requestText(int callNumber, CallValues callValues, int mostBytes) {
+        return hand.shown(callNumber, callValues, mostBytes);
     }
 
     @Override

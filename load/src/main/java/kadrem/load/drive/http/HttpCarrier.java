@@ -14,6 +14,7 @@ import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.InspectableCarrier;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of HTTP/1.1, one at a time, on a connection that may be shared. Confined to its lane. */
@@ -202,6 +203,11 @@ final class HttpCarrier implements InspectableCarrier {
     @Override
     public String requestText(int callNumber, CallValues callValues) {
         return hand.shown(callNumber, callValues, MOST_TEXT);
+    }
+
+    @Override
+    public String requestText(int callNumber, CallValues callValues, int mostBytes) {
+        return hand.shown(callNumber, callValues, mostBytes);
     }
 
     @Override

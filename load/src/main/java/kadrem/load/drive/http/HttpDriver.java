@@ -2,8 +2,8 @@ package kadrem.load.drive.http;
 
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
+import java.time.Duration;
 import java.util.HashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -14,13 +14,14 @@ import io.netty.channel.EventLoop;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
-import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
-import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.drive.LoopRehearser;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
@@ -54,16 +55,18 @@ public final class HttpDriver implements Driver {
     }
 
     /** @throws UnusableCall if a secret is missing, a token cannot be had, or an expression of a call cannot be read */
-    public HttpDriver(Address address, Access access, Workload workload, LoadProfile load, Secrets secrets,
-            Transport transport) throws UnusableCall {
-        this.workload = workload;
-        this.transport = transport;
+    public HttpDriver(DriverOrder order) throws UnusableCall {
+        Address address = order.address();
+        Access access = order.access();
+        Secrets secrets = order.secrets();
+        workload = order.workload();
+        transport = order.transport();
         wire = access.wire();
-        timeoutMillis = load.timeout().toMillis();
+        timeoutMillis = order.timeout().toMillis();
         verifiesName = access.tls().verify();
         Call[] calls = workload.calls().toArray(Call[]::new);
         tls = address.secure() ? Optional.of(TlsContext.of(access.tls(), wire, secrets.folder())) : Optional.empty();
-        checks(calls);
+        ResponseCheck.all(workload);
         Credentials credentials = Credentials.of(access.signIn(), secrets);
         var templates = new RequestTemplate[calls.length];
         for (int i = 0; i < calls.length; i++) {
@@ -84,24 +87,9 @@ public final class HttpDriver implements Driver {
         return wire.socket().isPresent() ? bootstrap : bootstrap.option(ChannelOption.TCP_NODELAY, true);
     }
 
-    /** Checks keep what they read while they look, so each carrier has its own. */
-    private ResponseCheck[] checks(Call[] calls) throws UnusableCall {
-        var checks = new ResponseCheck[calls.length];
-        List<String> captured = workload.capturedNames();
-        for (int i = 0; i < calls.length; i++) {
-            try {
-                Optional<ResponseCheck> check = ResponseCheck.of(calls[i], captured);
-                checks[i] = check.orElse(ResponseCheck.NONE);
-            } catch (UnreadableContent cause) {
-                throw new UnusableCall("the call " + calls[i].name() + " cannot be used: " + cause.getMessage());
-            }
-        }
-        return checks;
-    }
-
     private ResponseCheck[] compiledBefore() {
         try {
-            return checks(parts.calls());
+            return ResponseCheck.all(workload);
         } catch (UnusableCall impossible) {
             throw new IllegalStateException("the checks were compiled before", impossible);
         }
@@ -133,7 +121,8 @@ public final class HttpDriver implements Driver {
     @Override
     public Rehearser newRehearser() {
         return wire.protocol() == Wire.Protocol.HTTP_2 || wire.socket().isPresent() || !wire.equals(Wire.USUAL)
-                ? new LoopRehearser(this, parts, transport, timeoutMillis)
+                ? new LoopRehearser(workload.calls(), parts.secrets(), transport, Duration.ofMillis(timeoutMillis),
+                        this::carrier)
                 : new HttpRehearser(parts, tls, compiledBefore(), timeoutMillis, verifiesName);
     }
 

@@ -7,8 +7,6 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.function.Function;
-import java.util.function.Supplier;
 import java.util.zip.GZIPOutputStream;
 
 import io.netty.buffer.ByteBuf;
@@ -18,12 +16,12 @@ import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Address;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
-import kadrem.core.study.SecretReference;
-import kadrem.core.study.ValueList;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Piece;
 import kadrem.load.drive.Secrets;
+import kadrem.load.drive.Slots;
 import kadrem.load.drive.UnusableCall;
 
 /**
@@ -50,17 +48,17 @@ final class RequestTemplate {
     /** @throws UnusableCall if a secret of the call is missing */
     RequestTemplate(Call call, Address address, Workload workload, Credentials credentials, Secrets secrets, Wire wire)
             throws UnusableCall {
-        var compiler = new Compiler(workload, secrets);
+        var compiler = new Compiler(new Slots(workload, secrets));
         head = new ArrayList<>();
         body = compiler.body(call.body());
         sendsLength = !body.isEmpty() || call.method().matches("POST|PUT|PATCH");
         head.add(Piece.text(call.method() + " " + address.basePath()));
-        head.addAll(compiler.pieces(call.path(), PercentEncoding::encode));
+        head.addAll(compiler.slots().pieces(call.path(), PercentEncoding::encode));
         firstHeader = head.size();
         head.add(Piece.text(" HTTP/1.1\r\nHost: " + address.authority() + "\r\n"));
         for (Call.Header header : call.headers()) {
             head.add(Piece.text(header.name() + ": "));
-            head.addAll(compiler.pieces(header.value(), RequestTemplate::singleLine));
+            head.addAll(compiler.slots().pieces(header.value(), RequestTemplate::singleLine));
             head.add(Piece.text("\r\n"));
         }
         if (wire.traced() > 0 && !has(call, "traceparent")) {
@@ -160,7 +158,7 @@ final class RequestTemplate {
         if (packs && !masked) {
             byte[] packed = packed(values);
             out.writeBytes(CONTENT_LENGTH);
-            writeNumber(out, packed.length);
+            Piece.writeNumber(out, packed.length);
             out.writeInt(CRLF << 16 | CRLF);
             out.writeBytes(packed);
             return;
@@ -170,7 +168,7 @@ final class RequestTemplate {
             length += body.get(i).length(values);
         }
         out.writeBytes(CONTENT_LENGTH);
-        writeNumber(out, length);
+        Piece.writeNumber(out, length);
         out.writeInt(CRLF << 16 | CRLF);
         write(body, out, values, masked);
     }
@@ -207,95 +205,16 @@ final class RequestTemplate {
         }
     }
 
-    static void writeNumber(ByteBuf out, long number) {
-        if (number < 0) {
-            out.writeByte('-');
-            number = -number;
-        }
-        long unit = 1;
-        while (number / unit >= 10) {
-            unit *= 10;
-        }
-        for (; unit > 0; unit /= 10) {
-            out.writeByte((byte) ('0' + number / unit % 10));
-        }
-    }
-
-    private static int digits(long number) {
-        int digits = number < 0 ? 2 : 1;
-        for (long rest = Math.abs(number); rest >= 10; rest /= 10) {
-            digits++;
-        }
-        return digits;
-    }
-
     /** From templates to pieces. */
-    private record Compiler(Workload workload, Secrets secrets) {
-
-        List<Piece> pieces(String template, Function<String, byte[]> encode) throws UnusableCall {
-            var pieces = new ArrayList<Piece>();
-            List<String> parts = Call.split(template);
-            for (int i = 0; i < parts.size(); i++) {
-                if (i % 2 == 1) {
-                    pieces.add(slot(parts.get(i), encode));
-                } else if (!parts.get(i).isEmpty()) {
-                    pieces.add(Piece.text(parts.get(i)));
-                }
-            }
-            return List.copyOf(pieces);
-        }
-
-        private Piece slot(String name, Function<String, byte[]> encode) throws UnusableCall {
-            for (int list = 0; list < workload.values().size(); list++) {
-                if (workload.values().get(list).name().equals(name)) {
-                    return slot(workload.values().get(list), list, encode);
-                }
-            }
-            int captured = workload.capturedNames().indexOf(name);
-            if (captured >= 0) {
-                return new Piece.CapturedSlot(captured, encode);
-            }
-            if (SecretReference.isOne(name)) {
-                SecretReference reference = SecretReference.parse(name);
-                return new Piece.Secret(encode.apply(secrets.resolve(reference)), "(secret " + reference + ")");
-            }
-            throw new UnusableCall("{{" + name + "}} is neither a value list nor a captured value");
-        }
-
-        private static Piece slot(ValueList list, int number, Function<String, byte[]> encode) {
-            return switch (list) {
-                case ValueList.NumberRange range -> new Piece.NumberSlot(number, range.from());
-                case ValueList.Zipf zipf -> new Piece.NumberSlot(number, zipf.from());
-                case ValueList.Listed listed -> new Piece.ListSlot(number,
-                        listed.rows().stream().map(encode).toArray(byte[][]::new));
-                case ValueList.Uuid _,ValueList.Text _,ValueList.Timestamp _ ->
-                    new Piece.MadeSlot(number, list, encode);
-            };
-        }
+    private record Compiler(Slots slots) {
 
         List<Piece> body(Body content) throws UnusableCall {
             return switch (content) {
-                case Body.Text(Body.Kind kind, String template) -> text(kind, template);
+                case Body.Text(Body.Kind kind, String template) -> slots.text(kind, template);
                 case Body.Form(List<Body.Field> fields) -> form(fields);
                 case Body.FromFile file -> List.of(new Piece.Text(file.content().toArray()));
                 case Body.Multipart(List<Body.Part> parts) -> multipart(parts);
             };
-        }
-
-        /** Each value as its place asks: inside a JSON string, inside XML text, or as it is. */
-        private List<Piece> text(Body.Kind kind, String template) throws UnusableCall {
-            var pieces = new ArrayList<Piece>();
-            var place = new BodyPlace(kind);
-            List<String> parts = Call.split(template);
-            for (int i = 0; i < parts.size(); i++) {
-                if (i % 2 == 1) {
-                    pieces.add(slot(parts.get(i), place.encoding()));
-                } else if (!parts.get(i).isEmpty()) {
-                    place.pass(parts.get(i));
-                    pieces.add(Piece.text(parts.get(i)));
-                }
-            }
-            return List.copyOf(pieces);
         }
 
         private List<Piece> form(List<Body.Field> fields) throws UnusableCall {
@@ -306,7 +225,7 @@ final class RequestTemplate {
                 List<String> parts = Call.split(field.value());
                 for (int i = 0; i < parts.size(); i++) {
                     pieces.add(i % 2 == 1
-                            ? slot(parts.get(i), PercentEncoding::encode)
+                            ? slots.slot(parts.get(i), PercentEncoding::encode)
                             : new Piece.Text(PercentEncoding.encode(parts.get(i))));
                 }
             }
@@ -330,113 +249,6 @@ final class RequestTemplate {
             }
             pieces.add(Piece.text("--" + Body.Multipart.BOUNDARY + "--\r\n"));
             return List.copyOf(pieces);
-        }
-    }
-
-    /** Constant bytes, or the place of a value. */
-    sealed interface Piece permits Piece.Text, Piece.Secret, Piece.Changing, Piece.NumberSlot, Piece.ListSlot,
-            Piece.MadeSlot, Piece.CapturedSlot, TraceHeader {
-        void writeTo(ByteBuf out, CallValues values);
-
-        int length(CallValues values);
-
-        static Piece text(String text) {
-            return new Text(text.getBytes(StandardCharsets.UTF_8));
-        }
-
-        record Text(byte[] bytes) implements Piece {
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                out.writeBytes(bytes);
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return bytes.length;
-            }
-        }
-
-        /** @param shown stands in its place where people read */
-        record Secret(byte[] bytes, String shown) implements Piece {
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                out.writeBytes(bytes);
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return bytes.length;
-            }
-        }
-
-        /** Bytes that are asked for each time; they may change between length and writing only in a head. */
-        record Changing(Supplier<byte[]> bytes, String shown) implements Piece {
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                out.writeBytes(bytes.get());
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return bytes.get().length;
-            }
-        }
-
-        record NumberSlot(int list, long from) implements Piece {
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                writeNumber(out, from + values.draw().row(list));
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return digits(from + values.draw().row(list));
-            }
-        }
-
-        record ListSlot(int list, byte[][] rows) implements Piece {
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                out.writeBytes(rows[(int) values.draw().row(list)]);
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return rows[(int) values.draw().row(list)].length;
-            }
-        }
-
-        /** A value that is made when it is asked for. */
-        record MadeSlot(int list, ValueList values, Function<String, byte[]> encode) implements Piece {
-            private byte[] bytes(CallValues drawn) {
-                return encode.apply(values.text(drawn.draw().row(list)));
-            }
-
-            @Override
-            public void writeTo(ByteBuf out, CallValues drawn) {
-                out.writeBytes(bytes(drawn));
-            }
-
-            @Override
-            public int length(CallValues drawn) {
-                return bytes(drawn).length;
-            }
-        }
-
-        record CapturedSlot(int captured, Function<String, byte[]> encode) implements Piece {
-            private byte[] bytes(CallValues values) {
-                return encode.apply(new String(values.captured()[captured], StandardCharsets.UTF_8));
-            }
-
-            @Override
-            public void writeTo(ByteBuf out, CallValues values) {
-                out.writeBytes(bytes(values));
-            }
-
-            @Override
-            public int length(CallValues values) {
-                return bytes(values).length;
-            }
         }
     }
 }

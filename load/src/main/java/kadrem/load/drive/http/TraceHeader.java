@@ -5,6 +5,7 @@ import java.util.HexFormat;
 
 import io.netty.buffer.ByteBuf;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Piece;
 
 /**
  * The header by which a share of the calls are found again in a tracing system: {@code traceparent: 00-TRACE-SPAN-01}, sampled. Which
@@ -14,7 +15,7 @@ import kadrem.load.drive.CallValues;
  * @param share of the calls, from 0 to 1
  * @param salt of the run, by which its ids differ from those of others
  */
-record TraceHeader(double share, long salt) implements RequestTemplate.Piece {
+record TraceHeader(double share, long salt) implements Piece {
     private static final long CHOICE = 0x74726163656445L;
     private static final long HIGH = 0x7472616365484947L;
     private static final long SPAN = 0x7472616365535041L;

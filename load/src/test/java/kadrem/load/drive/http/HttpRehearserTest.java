@@ -33,6 +33,7 @@ import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -106,8 +107,8 @@ class HttpRehearserTest {
         var load = new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(1),
                 Duration.ofSeconds(20));
         var secrets = new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of(""));
-        try (var driver = new HttpDriver(new Address("127.0.0.1", port, ""), access, workload, load, secrets,
-                Transport.best()); Rehearser rehearser = driver.newRehearser()) {
+        try (var driver = new HttpDriver(new DriverOrder(new Address("127.0.0.1", port, ""), access, workload,
+                load.timeout(), secrets, Transport.best())); Rehearser rehearser = driver.newRehearser()) {
             var values = new CallValues(new LoadStream(workload, 0, 1).newDraw(), workload.capturedNames().size());
             return java.util.stream.IntStream.range(0, calls.length)
                     .mapToObj(number -> rehearser.call("v", number, values)).toList();

@@ -23,6 +23,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Piece;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import org.junit.jupiter.api.Test;
@@ -168,7 +169,7 @@ class RequestTemplateTest {
     void numbersAreWrittenLikeJavaWritesThem() {
         for (long number : new long[]{0, 7, 10, 99, 100, -1, -987, 2_147_483_648L, 999_999_999_999_999_999L}) {
             ByteBuf out = Unpooled.buffer();
-            RequestTemplate.writeNumber(out, number);
+            Piece.writeNumber(out, number);
             assertThat(out.toString(StandardCharsets.US_ASCII)).isEqualTo(Long.toString(number));
         }
     }

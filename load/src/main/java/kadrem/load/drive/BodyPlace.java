@@ -1,4 +1,4 @@
-package kadrem.load.drive.http;
+package kadrem.load.drive;
 
 import java.nio.charset.StandardCharsets;
 import java.util.function.Function;

@@ -1,4 +1,4 @@
-package kadrem.load.drive.http;
+package kadrem.load.drive;
 
 import java.time.Duration;
 import java.util.ArrayList;
@@ -9,6 +9,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 
+import io.netty.channel.EventLoop;
 import io.netty.channel.EventLoopGroup;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -18,19 +19,17 @@ import kadrem.core.study.Call;
 import kadrem.load.content.Decoding;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.UnreadableContent;
-import kadrem.load.drive.CallValues;
-import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Rehearser;
 import kadrem.load.engine.Transport;
 
 /**
- * Single exchanges over the carrier that a run uses, for every wire that is not plain HTTP/1.1 on a kept connection. It
- * tells connect and TLS apart; sending, waiting and receiving are one. One thread at a time.
+ * Single exchanges over the carrier that a run uses. It tells connect and TLS apart; sending, waiting and receiving are one.
+ * One thread at a time.
  */
-final class LoopRehearser implements Rehearser {
+public final class LoopRehearser implements Rehearser {
     private static final int MOST_TEXT = 256 * 1024;
 
-    private final HttpParts parts;
+    private final List<Call> calls;
+    private final Secrets secrets;
     private final long usualTimeoutMillis;
     private final EventLoopGroup group;
     private final InspectableCarrier carrier;
@@ -42,11 +41,18 @@ final class LoopRehearser implements Rehearser {
             byte[] body) {
     }
 
-    LoopRehearser(HttpDriver driver, HttpParts parts, Transport transport, long usualTimeoutMillis) {
-        this.parts = parts;
-        this.usualTimeoutMillis = usualTimeoutMillis;
+    /** Makes the carrier on the loop that is given. */
+    public interface CarrierMaker {
+        InspectableCarrier on(EventLoop loop, Carrier.Listener listener);
+    }
+
+    public LoopRehearser(List<Call> calls, Secrets secrets, Transport transport, Duration usualTimeout,
+            CarrierMaker maker) {
+        this.calls = List.copyOf(calls);
+        this.secrets = secrets;
+        usualTimeoutMillis = usualTimeout.toMillis();
         group = transport.newGroup(1, Thread.ofPlatform().name("kadrem-rehearser").daemon().factory());
-        carrier = driver.carrier(group.next(), new Told());
+        carrier = maker.on(group.next(), new Told());
         carrier.keepAnswers();
     }
 
@@ -78,12 +84,12 @@ final class LoopRehearser implements Rehearser {
 
     @Override
     public RehearsedCall call(String visit, int number, CallValues values) {
-        Call call = parts.calls()[number];
+        Call call = calls.get(number);
         long timeout = call.timeout().map(Duration::toMillis).orElse(usualTimeoutMillis);
         connect = 0;
         handshake = 0;
         result = new CompletableFuture<>();
-        String shown = parts.templates()[number].shown(values, MOST_TEXT);
+        String shown = carrier.requestText(number, values, MOST_TEXT);
         long begun = System.nanoTime();
         group.execute(() -> carrier.send(number, values));
         Answer answer = await(timeout);
@@ -107,7 +113,7 @@ final class LoopRehearser implements Rehearser {
         return new RehearsedCall(visit, call.name(), shown, answer.status(), headers, answer.bytes(),
                 Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
                 new Timeline(0, connect, handshake, 0, Math.max(0, total - connect - handshake), 0), failure,
-                parts.secrets().mask(detail));
+                secrets.mask(detail));
     }
 
     private Answer await(long timeoutMillis) {
@@ -132,7 +138,7 @@ final class LoopRehearser implements Rehearser {
             int colon = lines[i].indexOf(':');
             if (colon > 0) {
                 headers.add(new Call.Header(lines[i].substring(0, colon),
-                        parts.secrets().mask(lines[i].substring(colon + 1).strip())));
+                        secrets.mask(lines[i].substring(colon + 1).strip())));
             }
         }
         return headers;

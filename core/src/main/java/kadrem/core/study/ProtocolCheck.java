@@ -1,0 +1,106 @@
+package kadrem.core.study;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** What is wrong with the protocols of a study's candidates, and with the forms in which its calls are asked in them. */
+final class ProtocolCheck {
+    private final Study study;
+    private final List<Problem> problems = new ArrayList<>();
+
+    private ProtocolCheck(Study study) {
+        this.study = study;
+    }
+
+    static List<Problem> check(Study study) {
+        var check = new ProtocolCheck(study);
+        for (int i = 0; i < study.candidates().size(); i++) {
+            check.candidate("candidates[" + i + "]", study.candidates().get(i));
+        }
+        Workload workload = study.workload();
+        for (int c = 0; c < workload.first().size(); c++) {
+            check.call("workload.first[" + c + "]", workload.first().get(c));
+        }
+        for (int v = 0; v < workload.visits().size(); v++) {
+            List<Call> calls = workload.visits().get(v).calls();
+            for (int c = 0; c < calls.size(); c++) {
+                check.call("workload.visits[" + v + "].calls[" + c + "]", calls.get(c));
+            }
+        }
+        return check.problems;
+    }
+
+    /** Whether a call must be one of HTTP: a candidate speaks it, or there is none yet. */
+    static boolean asksHttp(Study study) {
+        return study.candidates().isEmpty() || study.candidates().stream().anyMatch(one -> one.address().isHttp());
+    }
+
+    private void candidate(String path, Candidate candidate) {
+        if (candidate.address().isHttp()) {
+            return;
+        }
+        Optional<Protocol> found = Protocols.byId(candidate.address().protocol());
+        if (found.isEmpty()) {
+            problems.add(Problem.error(path + ".address",
+                    "is of the protocol " + candidate.address().protocol() + ", for which there is no driver",
+                    "Known are " + Protocols.known()
+                            + "; the jar of another driver belongs into the folder for drivers."));
+            return;
+        }
+        Protocol protocol = found.get();
+        Map<String, List<String>> settings = candidate.access().settings();
+        for (CallField field : protocol.settings()) {
+            field(path + "." + protocol.id() + "." + field.name(), field,
+                    settings.getOrDefault(field.name(), List.of()));
+        }
+        protocol.objection(candidate.address(), settings).ifPresent(why -> problems
+                .add(Problem.error(path + "." + protocol.id(), why, "Mend the settings of the candidate.")));
+    }
+
+    private void call(String path, Call call) {
+        Set<String> spoken = study.candidates().stream().map(one -> one.address().protocol())
+                .collect(Collectors.toSet());
+        for (String id : spoken.stream().sorted().toList()) {
+            if (!id.equals(Address.HTTP_PROTOCOL) && call.form(id).isEmpty()) {
+                problems.add(Problem.error(path, "(" + call.name() + ") is not asked in " + id
+                        + ", which a candidate speaks",
+                        "Give it a group " + id + " that says the same in that protocol."));
+            }
+        }
+        for (Form form : call.forms()) {
+            form(path + "." + form.protocol(), form);
+        }
+    }
+
+    private void form(String path, Form form) {
+        Protocols.byId(form.protocol()).ifPresent(protocol -> {
+            for (CallField field : protocol.fields()) {
+                field(path + "." + field.name(), field, form.texts(field.name()));
+            }
+            protocol.objection(form)
+                    .ifPresent(why -> problems.add(Problem.error(path, why, "Mend the form of the call.")));
+        });
+    }
+
+    private void field(String path, CallField field, List<String> texts) {
+        boolean missing = texts.stream().allMatch(String::isBlank);
+        if (missing && field.required()) {
+            problems.add(Problem.error(path, "is missing", "Write it like this: " + field.name() + ": "
+                    + field.example()));
+        }
+        if (!missing && field.kind() == CallField.Kind.CHOICE && !field.choices().contains(texts.getFirst())) {
+            problems.add(Problem.error(path, "is \"" + texts.getFirst() + "\"",
+                    "Use one of: " + String.join(", ", field.choices()) + "."));
+        }
+        if (!missing && field.kind() == CallField.Kind.SECRET
+                && Call.placeholders(texts.getFirst()).stream().noneMatch(SecretReference::isOne)) {
+            problems.add(Problem.error(path, "holds a secret itself",
+                    "Write a reference instead: {{env:NAME}} for a variable of the environment, {{file:PATH}} for a file"
+                            + " outside the study."));
+        }
+    }
+}

@@ -1,0 +1,268 @@
+package kadrem.load.drive.grpc;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Deque;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.TimeUnit;
+
+import com.google.protobuf.DescriptorProtos.FileDescriptorProto;
+import com.google.protobuf.DescriptorProtos.FileDescriptorSet;
+import com.google.protobuf.Descriptors.Descriptor;
+import com.google.protobuf.Descriptors.DescriptorValidationException;
+import com.google.protobuf.Descriptors.FileDescriptor;
+import com.google.protobuf.Descriptors.MethodDescriptor;
+import com.google.protobuf.Descriptors.ServiceDescriptor;
+import com.google.protobuf.InvalidProtocolBufferException;
+import com.google.protobuf.TypeRegistry;
+import io.grpc.ManagedChannel;
+import io.grpc.Status;
+import io.grpc.reflection.v1.ServerReflectionGrpc;
+import io.grpc.reflection.v1.ServerReflectionRequest;
+import io.grpc.reflection.v1.ServerReflectionResponse;
+import io.grpc.stub.StreamObserver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.UnusableCall;
+
+/** What a server's services look like: from files of the study, or by asking the server (gRPC server reflection, version 1). */
+final class Descriptions {
+    private static final int MOST_FILES = 2000;
+
+    private final Map<String, FileDescriptor> files = new LinkedHashMap<>();
+
+    private Descriptions() {
+    }
+
+    /** Where they come from, for the fingerprint. */
+    static String words(DriverOrder order) {
+        List<String> named = order.access().settings().getOrDefault("descriptors", List.of());
+        return named.isEmpty() ? "by reflection" : String.join(", ", named);
+    }
+
+    /**
+     * The descriptions of the services that are asked for.
+     *
+     * @param services full names
+     * @throws UnusableCall if they cannot be had; the message says why and how to mend it
+     */
+    static Descriptions of(DriverOrder order, Collection<String> services) throws UnusableCall {
+        var found = new Descriptions();
+        List<String> named = order.access().settings().getOrDefault("descriptors", List.of());
+        if (named.isEmpty()) {
+            found.ask(order, services);
+        } else {
+            for (String file : named) {
+                found.read(order.secrets().folder().resolve(file), file);
+            }
+        }
+        return found;
+    }
+
+    private void read(Path path, String name) throws UnusableCall {
+        try {
+            byte[] set = name.endsWith(".proto") ? ProtoCompiler.compile(path) : Files.readAllBytes(path);
+            link(FileDescriptorSet.parseFrom(set).getFileList());
+        } catch (InvalidProtocolBufferException cause) {
+            throw new UnusableCall(name + " is no descriptor set: " + cause.getMessage()
+                    + ". Make one with protoc --include_imports --descriptor_set_out, or name the .proto file");
+        } catch (IOException cause) {
+            throw new UnusableCall("the description " + name + " cannot be read: " + cause.getMessage());
+        }
+    }
+
+    private void link(Collection<FileDescriptorProto> protos) throws UnusableCall {
+        Map<String, FileDescriptorProto> byName = new LinkedHashMap<>();
+        protos.forEach(proto -> byName.put(proto.getName(), proto));
+        for (FileDescriptorProto proto : protos) {
+            link(proto, byName, new ArrayDeque<>());
+        }
+    }
+
+    private FileDescriptor link(FileDescriptorProto proto, Map<String, FileDescriptorProto> byName,
+            Deque<String> within) throws UnusableCall {
+        FileDescriptor known = files.get(proto.getName());
+        if (known != null) {
+            return known;
+        }
+        if (within.contains(proto.getName())) {
+            throw new UnusableCall("the description " + proto.getName() + " imports itself");
+        }
+        within.push(proto.getName());
+        var imports = new ArrayList<FileDescriptor>();
+        for (String name : proto.getDependencyList()) {
+            FileDescriptorProto imported = byName.get(name);
+            if (imported != null || files.containsKey(name)) {
+                imports.add(imported == null ? files.get(name) : link(imported, byName, within));
+            } else {
+                throw new UnusableCall("the description " + proto.getName() + " imports " + name
+                        + ", which is not there; make the descriptor set with --include_imports");
+            }
+        }
+        within.pop();
+        try {
+            FileDescriptor linked = FileDescriptor.buildFrom(proto, imports.toArray(FileDescriptor[]::new));
+            files.put(proto.getName(), linked);
+            return linked;
+        } catch (DescriptorValidationException cause) {
+            throw new UnusableCall("the description " + proto.getName() + " is wrong: " + cause.getMessage());
+        }
+    }
+
+    /** Asks for each service's file and then for what it imports. */
+    private void ask(DriverOrder order, Collection<String> services) throws UnusableCall {
+        ManagedChannel channel = Channels.blocking(order);
+        try (var conversation = new Conversation(channel, order.timeout().toMillis())) {
+            Map<String, FileDescriptorProto> byName = new LinkedHashMap<>();
+            for (String service : services) {
+                conversation.files(ServerReflectionRequest.newBuilder().setFileContainingSymbol(service).build(),
+                        "the service " + service).forEach(file -> byName.put(file.getName(), file));
+            }
+            var open = new ArrayDeque<>(byName.values());
+            while (!open.isEmpty()) {
+                for (String name : open.pop().getDependencyList()) {
+                    if (!byName.containsKey(name) && byName.size() < MOST_FILES) {
+                        for (FileDescriptorProto file : conversation.files(
+                                ServerReflectionRequest.newBuilder().setFileByFilename(name).build(), name)) {
+                            if (byName.putIfAbsent(file.getName(), file) == null) {
+                                open.add(file);
+                            }
+                        }
+                    }
+                }
+            }
+            link(byName.values());
+        } finally {
+            channel.shutdownNow();
+        }
+    }
+
+    /**
+     * The method of that name.
+     *
+     * @param name service, a slash, method
+     */
+    MethodDescriptor method(String name) throws UnusableCall {
+        String[] parts = name.split("/", 2);
+        var known = new ArrayList<String>();
+        for (FileDescriptor file : files.values()) {
+            for (ServiceDescriptor service : file.getServices()) {
+                if (service.getFullName().equals(parts[0])) {
+                    MethodDescriptor method = service.findMethodByName(parts[1]);
+                    if (method != null) {
+                        return method;
+                    }
+                    throw new UnusableCall("the service " + parts[0] + " has no method " + parts[1] + "; it has "
+                            + String.join(", ", service.getMethods().stream().map(MethodDescriptor::getName).toList()));
+                }
+                known.add(service.getFullName());
+            }
+        }
+        throw new UnusableCall("no service is called " + parts[0]
+                + (known.isEmpty() ? "" : "; there are " + String.join(", ", known)));
+    }
+
+    /** All message types, for messages of any type within others. */
+    TypeRegistry types() {
+        TypeRegistry.Builder types = TypeRegistry.newBuilder();
+        for (FileDescriptor file : files.values()) {
+            for (Descriptor type : file.getMessageTypes()) {
+                types.add(type);
+            }
+        }
+        return types.build();
+    }
+
+    /** Names of all methods that a server has, for those who choose one. */
+    static List<String> offered(DriverOrder order) throws UnusableCall {
+        ManagedChannel channel = Channels.blocking(order);
+        var services = new ArrayList<String>();
+        try (var conversation = new Conversation(channel, order.timeout().toMillis())) {
+            conversation.ask(ServerReflectionRequest.newBuilder().setListServices("").build(), "its services")
+                    .getListServicesResponse().getServiceList().stream().map(service -> service.getName())
+                    .filter(name -> !name.startsWith("grpc.reflection.")).forEach(services::add);
+        } finally {
+            channel.shutdownNow();
+        }
+        Descriptions found = of(order, services);
+        return found.files.values().stream().flatMap(file -> file.getServices().stream())
+                .flatMap(service -> service.getMethods().stream())
+                .map(method -> method.getService().getFullName() + "/" + method.getName()).sorted().toList();
+    }
+
+    /** A stream of questions to a server's reflection service. */
+    private static final class Conversation implements AutoCloseable {
+        private final LinkedBlockingQueue<Object> answers = new LinkedBlockingQueue<>();
+        private final StreamObserver<ServerReflectionRequest> questions;
+        private final long limitMillis;
+
+        Conversation(ManagedChannel channel, long limitMillis) {
+            this.limitMillis = limitMillis;
+            questions = ServerReflectionGrpc.newStub(channel).serverReflectionInfo(new StreamObserver<>() {
+                @Override
+                public void onNext(ServerReflectionResponse answer) {
+                    answers.add(answer);
+                }
+
+                @Override
+                public void onError(Throwable cause) {
+                    answers.add(cause);
+                }
+
+                @Override
+                public void onCompleted() {
+                    answers.add(new ExecutionException("the server ended the conversation", null));
+                }
+            });
+        }
+
+        ServerReflectionResponse ask(ServerReflectionRequest question, String what) throws UnusableCall {
+            questions.onNext(question);
+            Object answer;
+            try {
+                answer = answers.poll(limitMillis, TimeUnit.MILLISECONDS);
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+                throw new UnusableCall("the description of " + what + " was not waited for");
+            }
+            if (answer instanceof ServerReflectionResponse found && !found.hasErrorResponse()) {
+                return found;
+            }
+            String why = switch (answer) {
+                case null -> "it does not answer";
+                case ServerReflectionResponse refusing -> refusing.getErrorResponse().getErrorMessage();
+                case Throwable cause when Status.fromThrowable(cause).getCode() == Status.Code.UNIMPLEMENTED ->
+                    "it has no reflection; name a descriptor set or .proto files as the setting descriptors of the candidate";
+                case Throwable cause -> Status.fromThrowable(cause).getCode() + ": "
+                        + Status.fromThrowable(cause).getDescription();
+                default -> String.valueOf(answer);
+            };
+            throw new UnusableCall("the server does not describe " + what + ": " + why);
+        }
+
+        List<FileDescriptorProto> files(ServerReflectionRequest question, String what) throws UnusableCall {
+            var files = new ArrayList<FileDescriptorProto>();
+            for (var bytes : ask(question, what).getFileDescriptorResponse().getFileDescriptorProtoList()) {
+                try {
+                    files.add(FileDescriptorProto.parseFrom(bytes));
+                } catch (InvalidProtocolBufferException cause) {
+                    throw new UnusableCall("the server's description of " + what + " cannot be read: "
+                            + cause.getMessage());
+                }
+            }
+            return files;
+        }
+
+        @Override
+        public void close() {
+            questions.onCompleted();
+        }
+    }
+}

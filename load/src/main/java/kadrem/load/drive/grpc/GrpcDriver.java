@@ -1,0 +1,97 @@
+package kadrem.load.drive.grpc;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+
+import io.grpc.ManagedChannel;
+import io.netty.channel.EventLoop;
+import kadrem.core.study.Call;
+import kadrem.core.study.Form;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.Credentials;
+
+/** The calls of a workload, compiled, and channels to one candidate. */
+final class GrpcDriver implements Driver {
+    private final DriverOrder order;
+    private final List<GrpcCall> calls = new ArrayList<>();
+    private final Credentials credentials;
+    /** Channels with room for more users, by the lane's loop; only touched while a run is prepared, by one thread. */
+    private final Map<EventLoop, Sharing> sharing = new HashMap<>();
+
+    /** A channel and the number of users on it. */
+    private static final class Sharing {
+        private final ManagedChannel channel;
+        private int taken;
+
+        Sharing(ManagedChannel channel) {
+            this.channel = channel;
+        }
+    }
+
+    GrpcDriver(DriverOrder order) throws UnusableCall {
+        this.order = order;
+        credentials = Credentials.of(order.access().signIn(), order.secrets());
+        if (credentials.digest().isPresent()) {
+            throw new UnusableCall("gRPC has no challenge to answer; sign in with basic, bearer, oauth or header");
+        }
+        var services = new LinkedHashSet<String>();
+        for (Call call : order.workload().calls()) {
+            services.add(form(call).text("method").strip().split("/", 2)[0]);
+        }
+        Descriptions descriptions = Descriptions.of(order, services);
+        for (Call call : order.workload().calls()) {
+            calls.add(GrpcCall.of(call, form(call), descriptions, order, credentials));
+        }
+        ResponseCheck.all(order.workload());
+    }
+
+    private static Form form(Call call) throws UnusableCall {
+        return call.form(GrpcProtocol.ID)
+                .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in grpc"));
+    }
+
+    private GrpcCarrier carrier(EventLoop loop, Carrier.Listener listener) {
+        try {
+            Sharing shared = sharing.get(loop);
+            if (shared == null || shared.taken >= order.access().wire().depth()) {
+                shared = new Sharing(Channels.on(loop, order));
+                sharing.put(loop, shared);
+            }
+            shared.taken++;
+            return new GrpcCarrier(loop, shared.channel, calls, ResponseCheck.all(order.workload()), listener,
+                    order.secrets());
+        } catch (UnusableCall cause) {
+            throw new IllegalStateException("calls and files were looked at before", cause);
+        }
+    }
+
+    @Override
+    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+        return carrier(loop, listener);
+    }
+
+    @Override
+    public Rehearser newRehearser() {
+        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
+                this::carrier);
+    }
+
+    @Override
+    public String statusWord(int status) {
+        return GrpcStatus.word(status);
+    }
+
+    @Override
+    public void close() {
+        credentials.close();
+    }
+}

@@ -1,0 +1,190 @@
+package kadrem.load.drive.sql;
+
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.SQLException;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+import kadrem.core.study.Address;
+import kadrem.core.study.CallField;
+import kadrem.core.study.Form;
+import kadrem.load.drive.Databases;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.blocking.BlockingDriver;
+
+/** Statements to a database, by any JDBC driver that is there. */
+public final class SqlProtocol implements ProtocolDriver {
+    public static final String ID = "sql";
+    private static final String NO_HOST = "localhost";
+    private static final Pattern OF_HOST = Pattern
+            .compile("(?://|@//?|@)(\\[[0-9A-Fa-f:.]+]|[^/:;?@]+)(?::(\\d{1,5}))?(?:[/;?:].*)?$");
+    /** Databases that run in this process or are a file of this machine, by the beginning of their addresses. */
+    private static final Pattern IN_PROCESS = Pattern.compile(
+            "jdbc:(sqlite:|duckdb:|h2:(?!tcp:|ssl:)|hsqldb:(?!hsqls?:|https?:)|derby:(?!//)).*",
+            Pattern.DOTALL);
+    /** A list of hosts, or a host among the options, which would be used besides or instead. */
+    private static final Pattern SEVERAL_HOSTS = Pattern.compile("//[^/]*,|[?&;](pg|server)?(host|name)=",
+            Pattern.CASE_INSENSITIVE);
+    private static final Pattern ROWS = Pattern.compile("(\\d{1,9})(?:-(\\d{1,9})?)?");
+
+    @Override
+    public String id() {
+        return ID;
+    }
+
+    @Override
+    public String words() {
+        return "SQL by JDBC";
+    }
+
+    @Override
+    public String exampleAddress() {
+        return "jdbc:postgresql://127.0.0.1:5432/board";
+    }
+
+    @Override
+    public Optional<Address> address(String text) {
+        if (!text.startsWith("jdbc:") || text.length() < 7) {
+            return Optional.empty();
+        }
+        String rest = text.substring("jdbc:".length());
+        if (IN_PROCESS.matcher(text).matches()) {
+            return Optional.of(new Address(ID, "jdbc", NO_HOST, 0, rest, false));
+        }
+        Matcher host = OF_HOST.matcher(text);
+        boolean several = SEVERAL_HOSTS.matcher(text).find();
+        // of an address that cannot be read the whole is the host, for which the user has to give a word
+        return Optional.of(host.find() && !several
+                ? new Address(ID, "jdbc", host.group(1).replaceAll("[\\[\\]]", ""),
+                        host.group(2) == null ? usualPort(text) : Integer.parseInt(host.group(2)), rest, false)
+                : new Address(ID, "jdbc", text, 0, rest, false));
+    }
+
+    private static int usualPort(String address) {
+        return address.startsWith("jdbc:postgresql:")
+                ? 5432
+                : address.matches("jdbc:(mariadb|mysql):.*") ? 3306 : address.startsWith("jdbc:h2:") ? 9092 : 0;
+    }
+
+    @Override
+    public List<CallField> fields() {
+        return List.of(
+                CallField.text("statement", "statement; {{name}} is sent as a parameter",
+                        "select id, length from berth where id = {{berth}}").needed(),
+                CallField.line("rows", "rows that are expected, or changed", "1, or 0-50"),
+                CallField.choice("keys", "rows of the answer", "returned", "generated"));
+    }
+
+    @Override
+    public List<CallField> settings() {
+        return List.of(CallField.line("user", "user", "harbour"),
+                CallField.secret("password", "password", "\"{{env:BOARD_PASSWORD}}\""),
+                CallField.line("pool", "connections that all users share; each has its own where it is empty", "10"),
+                CallField.choice("prepared", "statements", "true", "false"),
+                CallField.choice("transaction", "a transaction is", "call", "visit"),
+                CallField.choice("isolation", "isolation", "default", "read-uncommitted", "read-committed",
+                        "repeatable-read", "serializable"),
+                CallField.line("fetch", "rows that are fetched at a time", "100"));
+    }
+
+    @Override
+    public Optional<String> objection(Form form) {
+        String rows = form.text("rows").strip();
+        if (!rows.isEmpty() && !ROWS.matcher(rows).matches()) {
+            return Optional.of("has \"" + rows + "\" as its rows; write 1, 0-50 or 1-");
+        }
+        return form.text("statement").isBlank() ? Optional.empty() : SqlText.objection(form.text("statement"));
+    }
+
+    @Override
+    public Optional<String> objection(Address address, Map<String, List<String>> settings) {
+        if (address.toString().toLowerCase(Locale.ROOT).matches(".*(password|pwd)=.*")) {
+            return Optional
+                    .of("has a password in its address; write it as the setting password, a reference to a secret");
+        }
+        for (String number : List.of("pool", "fetch")) {
+            String text = String.join("", settings.getOrDefault(number, List.of()));
+            if (!text.isEmpty() && !text.matches("[1-9]\\d{0,4}")) {
+                return Optional.of("has \"" + text + "\" as its setting " + number + "; write a whole number above 0");
+            }
+        }
+        return Optional.empty();
+    }
+
+    @Override
+    public List<String> commands(Address address, List<Form> forms) {
+        return forms.stream().map(form -> "SQL on " + address + ": " + form.text("statement").strip()).distinct()
+                .toList();
+    }
+
+    @Override
+    public Driver open(DriverOrder order) throws UnusableCall {
+        return new BlockingDriver<>(order, new SqlClient(order));
+    }
+
+    private static Connection connect(DriverOrder order) throws UnusableCall, IOException {
+        try {
+            return Databases.connect(order.address().toString(), order.access().setting("user"),
+                    order.access().setting("password"), order.secrets());
+        } catch (SQLException cause) {
+            throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
+        }
+    }
+
+    @Override
+    public void probe(DriverOrder order, String ready) throws IOException, UnusableCall {
+        try (Connection connection = connect(order)) {
+            if (!ready.isBlank()) {
+                try (var statement = connection.createStatement()) {
+                    statement.execute(ready);
+                }
+            }
+        } catch (SQLException cause) {
+            throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
+        }
+    }
+
+    @Override
+    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+        Map<String, String> found = new LinkedHashMap<>();
+        try (Connection connection = connect(order)) {
+            DatabaseMetaData about = connection.getMetaData();
+            found.put("server", about.getDatabaseProductName() + " " + about.getDatabaseProductVersion());
+            found.put("driver", about.getDriverName() + " " + about.getDriverVersion());
+            found.put("isolation", isolation(connection.getTransactionIsolation()));
+        } catch (SQLException cause) {
+            throw new IOException(String.valueOf(cause.getMessage()), cause);
+        }
+        return found;
+    }
+
+    static int isolation(String word) {
+        return switch (word) {
+            case "read-uncommitted" -> Connection.TRANSACTION_READ_UNCOMMITTED;
+            case "read-committed" -> Connection.TRANSACTION_READ_COMMITTED;
+            case "repeatable-read" -> Connection.TRANSACTION_REPEATABLE_READ;
+            case "serializable" -> Connection.TRANSACTION_SERIALIZABLE;
+            default -> Connection.TRANSACTION_NONE;
+        };
+    }
+
+    private static String isolation(int level) {
+        return switch (level) {
+            case Connection.TRANSACTION_READ_UNCOMMITTED -> "read-uncommitted";
+            case Connection.TRANSACTION_READ_COMMITTED -> "read-committed";
+            case Connection.TRANSACTION_REPEATABLE_READ -> "repeatable-read";
+            case Connection.TRANSACTION_SERIALIZABLE -> "serializable";
+            default -> "none";
+        };
+    }
+}
