@@ -2,11 +2,15 @@ package kadrem.standins;
 
 import java.io.IOException;
 import java.net.BindException;
+import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 
+import kadrem.standins.berths.DatabaseService;
 import kadrem.standins.berths.GrpcService;
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.SqlService;
+import kadrem.standins.berths.StoreService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
 import kadrem.standins.host.SshStandIn;
@@ -14,15 +18,17 @@ import kadrem.standins.known.KnownCostService;
 import kadrem.standins.troubled.TroubledService;
 import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
-/** Starts one stand-in on a loopback port: {@code NAME --port N}. */
+/** Starts one stand-in on a loopback port: {@code NAME --port N}, with settings behind it where it has some. */
 public final class Main {
     private static final String USAGE = """
-            usage: kadrem standin NAME --port N
+            usage: kadrem standin NAME --port N [--set NAME=VALUE]...
             names:
               pool     berth board: a bounded thread pool over an embedded SQL database
               virtual  berth board: a virtual thread for each request over the same SQL
               loop     berth board: an event loop with an in-memory cache and write-behind
               grpc     berth board: a gRPC service on as many threads over the same SQL
+              sql      the berths in an H2 database for JDBC; with settings of the database (--set WRITE_DELAY=0) in a file
+              store    the berths in a key-value store in memory, over RESP
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
               known    answers /N/anything after N rounds of SHA-256, for differences of known size
@@ -44,8 +50,21 @@ public final class Main {
         }
     }
 
+    /** What stands behind each {@code --set}, as long as it is a setting. */
+    private static List<String> settings(String[] arguments) {
+        var settings = new ArrayList<String>();
+        for (int i = 3; i + 1 < arguments.length; i += 2) {
+            if (arguments[i].equals("--set") && arguments[i + 1].matches("[A-Z_]{1,40}=[A-Za-z0-9_.-]{1,60}")) {
+                settings.add(arguments[i + 1]);
+            }
+        }
+        return settings;
+    }
+
     public static void main(String[] arguments) throws IOException, InterruptedException {
-        if (arguments.length != 3 || !arguments[1].equals("--port") || !arguments[2].matches("\\d{1,5}")) {
+        List<String> settings = settings(arguments);
+        if (arguments.length < 3 || arguments.length != 3 + 2 * settings.size() || !arguments[1].equals("--port")
+                || !arguments[2].matches("\\d{1,5}")) {
             System.err.println(USAGE);
             System.exit(2);
         }
@@ -56,6 +75,8 @@ public final class Main {
                 case "virtual" -> SqlService.onVirtualThreads(port).serve();
                 case "loop" -> LoopService.on(port).serve();
                 case "grpc" -> GrpcService.on(port).serve();
+                case "store" -> StoreService.on(port).serve();
+                case "sql" -> DatabaseService.on(port, settings).serve();
                 case "leak", "busy", "lock", "dependency" -> {
                     TroubledService.start(arguments[0], port);
                     Thread.currentThread().join();
@@ -70,6 +91,9 @@ public final class Main {
                     System.exit(2);
                 }
             }
+        } catch (SQLException cause) {
+            System.err.println("the database cannot be started: " + cause.getMessage());
+            System.exit(3);
         } catch (BindException cause) {
             System.err.println("port " + port + " on 127.0.0.1 cannot be used: " + cause.getMessage()
                     + "; end what listens there, or choose another port");

@@ -4,6 +4,7 @@ import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
@@ -26,6 +27,10 @@ public final class CallView {
     private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
     private final Histogram response = Latency.forRun();
     private final Histogram service = Latency.forRun();
+    private final Histogram first = Latency.forRun();
+    private final Histogram gap = Latency.forRun();
+    private final Map<String, Long> statuses = new TreeMap<>();
+    private long parts;
     private long sent;
     private long good;
     private long bytesOut;
@@ -40,17 +45,33 @@ public final class CallView {
         good += counts.good();
         bytesOut += counts.bytesOut();
         bytesIn += counts.bytesIn();
+        parts += counts.parts();
         counts.failed().forEach((kind, count) -> failed.merge(kind, count, Long::sum));
+        counts.statuses().forEach((word, count) -> statuses.merge(word, count, Long::sum));
     }
 
     void add(CallView other) {
-        add(new Counts(other.sent, other.good, other.failed, other.bytesOut, other.bytesIn));
+        add(new Counts(other.sent, other.good, other.failed, other.bytesOut, other.bytesIn, other.parts,
+                other.statuses));
         response.add(other.response);
         service.add(other.service);
+        first.add(other.first);
+        gap.add(other.gap);
     }
 
-    /** What a second of a call came to. */
-    public record Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn) {
+    /**
+     * What a second of a call came to.
+     *
+     * @param parts parts of answers that come in parts
+     * @param statuses failures by the word of the status with which they were answered
+     */
+    public record Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn, long parts,
+            Map<String, Long> statuses) {
+        /** Of answers that come whole. */
+        public Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn) {
+            this(sent, good, failed, bytesOut, bytesIn, 0, Map.of());
+        }
+
         /** The same as if the calls that failed in some ways had not been made; their bytes are not told apart. */
         Counts without(Set<FailureKind> kinds) {
             if (kinds.isEmpty()) {
@@ -60,7 +81,8 @@ public final class CallView {
             rest.putAll(failed);
             rest.keySet().removeAll(kinds);
             long left = kinds.stream().mapToLong(kind -> failed.getOrDefault(kind, 0L)).sum();
-            return new Counts(sent - left, good, rest, bytesOut, bytesIn);
+            return new Counts(sent - left, good, rest, bytesOut, bytesIn, parts,
+                    kinds.contains(FailureKind.UNEXPECTED_STATUS) ? Map.of() : statuses);
         }
     }
 
@@ -96,6 +118,26 @@ public final class CallView {
     /** Response times in nanoseconds; not to be changed. */
     public Histogram response() {
         return response;
+    }
+
+    /** Parts of answers that come in parts: rows are counted as one, messages of streams and events each. */
+    public long parts() {
+        return parts;
+    }
+
+    /** From sending a call to the first part of its answer, in nanoseconds; not to be changed. */
+    public Histogram first() {
+        return first;
+    }
+
+    /** From one part of an answer to the next, in nanoseconds; not to be changed. */
+    public Histogram gap() {
+        return gap;
+    }
+
+    /** Failures by the word of the status with which they were answered, such as 503 or NOT_FOUND. */
+    public Map<String, Long> statuses() {
+        return statuses;
     }
 
     /** Service times in nanoseconds; not to be changed. */

@@ -162,6 +162,14 @@ public final class RunView {
             }
         }
 
+        /** Times from sending a call to the first part of its answer, or from part to part, in a second. */
+        public void parts(int second, Phase phase, String call, boolean gaps, AbstractHistogram histogram) {
+            if (selection.has(call) && counts(second, phase)) {
+                CallView view = view(call);
+                (gaps ? view.gap() : view.first()).add(histogram);
+            }
+        }
+
         /**
          * What a call came to in some seconds.
          *

@@ -19,7 +19,7 @@ public record Address(String protocol, String scheme, String host, int port, Str
     /** The protocol in which a call is written that says no other. */
     public static final String HTTP_PROTOCOL = "http";
     private static final Pattern OF_HOST = Pattern
-            .compile("([a-z][a-z0-9+.-]*)://(\\[[0-9A-Fa-f:.]+]|[^/:?#@\\[\\]]+)(?::(\\d{1,5}))?(/[^?#\\s]*)?");
+            .compile("([a-z][a-z0-9+.-]*)://(\\[[0-9A-Fa-f:.]+]|[A-Za-z0-9._-]+)(?::(\\d{1,5}))?(/[^?#\\s]*)?");
     private static final int HTTP = 80;
     private static final int HTTPS = 443;
     private static final int MOST_PORT = 65_535;

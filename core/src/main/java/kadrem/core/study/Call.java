@@ -84,6 +84,20 @@ public record Call(String name, String method, String path, List<Header> headers
         return new Call(name, method, path, headers, body, expected, captures, timeout, thinkTime, forms, part);
     }
 
+    /** "GET /berths", or what its first form asks where it is not asked over HTTP. */
+    public String words() {
+        return isHttp() ? method + " " + path : forms.getFirst().words();
+    }
+
+    /** "GET", or the protocol of its first form where it is not asked over HTTP. */
+    public String word() {
+        return isHttp() ? method : forms.getFirst().protocol();
+    }
+
+    private boolean isHttp() {
+        return !path.isEmpty() || forms.isEmpty();
+    }
+
     /** How it is asked in a protocol; empty where it is not. */
     public Optional<Form> form(String protocol) {
         return forms.stream().filter(one -> one.protocol().equals(protocol)).findFirst();

@@ -35,6 +35,13 @@ public record Form(String protocol, Map<String, List<String>> fields, Optional<E
         return fields.getOrDefault(field, List.of());
     }
 
+    /** "sql select id from berth where id = {{berth}}": the protocol and what it asks first. */
+    public String words() {
+        String asked = Protocols.byId(protocol).stream().flatMap(one -> one.fields().stream())
+                .filter(CallField::required).findFirst().map(field -> text(field.name())).orElse("");
+        return (protocol + " " + asked.strip().replaceAll("\\s+", " ")).strip();
+    }
+
     /** Every template in it. */
     Stream<String> templates() {
         return fields.values().stream().flatMap(List::stream);

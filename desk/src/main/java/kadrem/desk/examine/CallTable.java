@@ -97,6 +97,13 @@ final class CallTable {
         number("KiB out", 70, row -> row.call().bytesOut() / KIB, Written::significant);
         number("KiB in/s", 70, row -> row.call().bytesIn() / KIB / row.seconds(), Written::significant);
         number("KiB out/s", 70, row -> row.call().bytesOut() / KIB / row.seconds(), Written::significant);
+        parts("first part p50", row -> row.call().first(), 50);
+        parts("first part p99", row -> row.call().first(), 99);
+        parts("gap p50", row -> row.call().gap(), 50);
+        parts("gap p99", row -> row.call().gap(), 99);
+        number("parts/s", 70, row -> row.call().parts() == 0
+                ? Double.NaN
+                : (double) row.call().parts() / row.seconds(), Written::significant);
         connections("connects", row -> (double) row.view().connect().getTotalCount());
         connections("connect p50", row -> row.view().connect().getValueAtPercentile(50) / 1e6);
         connections("TLS p50", row -> row.view().handshake().getTotalCount() == 0
@@ -146,6 +153,13 @@ final class CallTable {
         number(name, 84, row -> row.isWhole() && row.view().connect().getTotalCount() > 0
                 ? value.apply(row)
                 : Double.NaN, Written::significant);
+    }
+
+    /** Of answers that come in parts. */
+    private void parts(String name, Function<Row, Histogram> times, double percentile) {
+        number(name, 96, row -> times.apply(row).getTotalCount() == 0
+                ? Double.NaN
+                : times.apply(row).getValueAtPercentile(percentile) / 1e6, Written::significant);
     }
 
     private void time(String name, Function<Row, Double> nanos) {

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 import javafx.beans.property.SimpleStringProperty;
 import javafx.collections.FXCollections;
@@ -107,7 +108,8 @@ final class ErrorsPane {
             for (CallView call : run.view().calls()) {
                 call.failed().forEach((kind, count) -> {
                     if (count > 0) {
-                        failed.add(String.format(Locale.ROOT, "%,d %s in %s%s", count, kind.id(), call.name(),
+                        failed.add(String.format(Locale.ROOT, "%,d %s%s in %s%s", count, kind.id(),
+                                kind == FailureKind.UNEXPECTED_STATUS ? statuses(call) : "", call.name(),
                                 span(run, examples, call.name(), kind.id())));
                     }
                 });
@@ -118,6 +120,14 @@ final class ErrorsPane {
         sums.setText(String.join("\n", sentences));
         kept.setItems(FXCollections.observableArrayList(examples));
         kept.getSelectionModel().selectFirst();
+    }
+
+    /** " (404: 2, 503: 1)": with which statuses they were answered. */
+    private static String statuses(CallView call) {
+        return call.statuses().isEmpty()
+                ? ""
+                : call.statuses().entrySet().stream().map(one -> one.getKey() + ": " + one.getValue())
+                        .collect(Collectors.joining(", ", " (", ")"));
     }
 
     /** From when to when each kind was seen. */

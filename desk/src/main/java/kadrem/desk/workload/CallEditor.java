@@ -1,11 +1,17 @@
 package kadrem.desk.workload;
 
+import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 
+import javafx.application.Platform;
+import javafx.beans.property.BooleanProperty;
+import javafx.beans.property.SimpleBooleanProperty;
 import javafx.collections.FXCollections;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
@@ -13,17 +19,26 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.study.Address;
 import kadrem.core.study.Call;
+import kadrem.core.study.CallField;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Form;
+import kadrem.core.study.Protocol;
+import kadrem.core.study.Protocols;
 import kadrem.desk.Session;
 import kadrem.files.study.CallDefaults;
 import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
+import kadrem.load.campaign.Consent;
+import kadrem.load.campaign.Control;
 
 /** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
 final class CallEditor {
@@ -52,8 +67,15 @@ final class CallEditor {
             "where", () -> put("capture", () -> CallForm.capture(this.captures().rows())));
     private final PartRows parts = new PartRows("parts of the body", "parts", CallForm.PARTS, "name",
             "text, or file and its type", this::putBody);
+    private final HBox languages = new HBox(6);
+    private final Map<String, FormEditor> forms = new HashMap<>();
+    private final VBox formPlace = new VBox();
+    private final List<Node> ofHttp = new ArrayList<>();
+    private VBox right = new VBox();
     private CallDefaults defaults = CallDefaults.NONE;
+    private String language = Address.HTTP_PROTOCOL;
     private String path = "";
+    private final BooleanProperty isHttp = new SimpleBooleanProperty(true);
     private boolean filling;
 
     CallEditor(Session session, Consumer<String> rejected) {
@@ -74,8 +96,8 @@ final class CallEditor {
         body.getStyleClass().add("exchange-text");
         onLeave(body, this::putBody);
         row(0, "name", name, "call-name", () -> put("name", () -> Optional.of(name.getText().strip())));
-        fields.add(label("method"), 2, 0);
-        fields.add(method, 3, 0);
+        ofHttp(label("method"), 2, 0, 1);
+        ofHttp(method, 3, 0, 1);
         wide(1, "address", address, "call-path", () -> put("path", () -> Optional.of(address.getText().strip())));
         row(2, "status", statuses, "call-status", this::putExpectations);
         statuses.setPromptText("any 2xx");
@@ -85,24 +107,104 @@ final class CallEditor {
         timeout.setPromptText("the load's");
         second(3, "pause after", thinkTime, "call-think-time", () -> put("thinkTime", () -> some(thinkTime)));
         thinkTime.setPromptText("the load's");
-        fields.add(label("body"), 0, 4);
-        fields.add(bodyKind, 1, 4);
+        ofHttp(label("body"), 0, 4, 1);
+        ofHttp(bodyKind, 1, 4, 1);
         fields.add(body, 0, 5, 4, 1);
         fields.add(parts.view(), 0, 6, 4, 1);
+        fields.add(formPlace, 0, 7, 4, 1);
+        GridPane.setVgrow(formPlace, Priority.ALWAYS);
+        fields.lookupAll(".label").stream().filter(Label.class::isInstance).map(Label.class::cast)
+                .filter(one -> List.of("address", "status").contains(one.getText())).forEach(ofHttp::add);
+        ofHttp.addAll(List.of(address, statuses));
         GridPane.setVgrow(body, Priority.ALWAYS);
         fields.setMinWidth(400);
-        var right = new VBox(10, headers.view(), expectations.view(), captures.view());
+        right = new VBox(10, languages, headers.view(), expectations.view(), captures.view());
         HBox.setHgrow(right, Priority.ALWAYS);
         HBox.setHgrow(fields, Priority.ALWAYS);
         fields.setPrefWidth(100);
         fields.setMaxWidth(520);
-        var inParts = bodyKind.valueProperty().isEqualTo("parts");
-        body.visibleProperty().bind(bodyKind.valueProperty().isNotEqualTo("none").and(inParts.not()));
+        var inParts = bodyKind.valueProperty().isEqualTo("parts").and(isHttp);
+        body.visibleProperty().bind(bodyKind.valueProperty().isNotEqualTo("none").and(inParts.not()).and(isHttp));
         parts.view().visibleProperty().bind(inParts);
         parts.view().managedProperty().bind(inParts);
         body.managedProperty().bind(body.visibleProperty());
         right.setPrefWidth(100);
         view.getChildren().addAll(fields, right);
+    }
+
+    private void ofHttp(Node node, int column, int row, int columns) {
+        fields.add(node, column, row, columns, 1);
+        ofHttp.add(node);
+    }
+
+    /** The form of a protocol, made when it is first shown. */
+    private FormEditor form(Protocol protocol) {
+        return forms.computeIfAbsent(protocol.id(), _ -> new FormEditor(protocol,
+                (field, value) -> edit(path + "." + protocol.id(), Map.of(field, value)),
+                (field, told) -> offer(protocol, field, told)));
+    }
+
+    /** Asks the first candidate of the protocol that tells. */
+    private void offer(Protocol protocol, CallField field, Consumer<List<String>> told) {
+        session.state().ifPresent(state -> {
+            List<Candidate> asked = state.study().candidates().stream()
+                    .filter(one -> one.address().protocol().equals(protocol.id()))
+                    .filter(one -> Consent.ofUser().allows(one.address())).toList();
+            Thread.ofVirtual().start(() -> {
+                try (var control = new Control(state.file().folder())) {
+                    List<String> found = asked.stream().map(one -> control.offers(one, field.name()))
+                            .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
+                    Platform.runLater(() -> {
+                        if (found.isEmpty()) {
+                            rejected.accept("No candidate that is up tells its " + field.words()
+                                    + "; launch one at Candidates.");
+                        } else {
+                            told.accept(found);
+                        }
+                    });
+                }
+            });
+        });
+    }
+
+    /** Shows the call in the languages that the candidates speak and in which it can be asked. */
+    private void showLanguages(Call call, boolean other) {
+        var spoken = new TreeSet<String>();
+        session.state().ifPresent(state -> state.study().candidates()
+                .forEach(one -> spoken.add(one.address().protocol())));
+        call.forms().forEach(form -> spoken.add(form.protocol()));
+        if (!spoken.contains(language)) {
+            language = spoken.isEmpty() ? Address.HTTP_PROTOCOL : spoken.first();
+        }
+        languages.getChildren().setAll(spoken.stream().map(this::languageButton).toList());
+        languages.setVisible(spoken.size() > 1);
+        languages.setManaged(spoken.size() > 1);
+        Optional<Protocol> protocol = Protocols.byId(language);
+        isHttp.set(protocol.isEmpty());
+        for (Node node : ofHttp) {
+            node.setVisible(protocol.isEmpty());
+            node.setManaged(protocol.isEmpty());
+        }
+        boolean named = language.equals(Address.HTTP_PROTOCOL) || language.equals("grpc")
+                || language.equals("graphql");
+        headers.view().setVisible(named);
+        headers.view().setManaged(named);
+        formPlace.getChildren().setAll(protocol.map(one -> {
+            FormEditor form = form(one);
+            form.show(call.form(one.id()).orElse(Form.of(one.id(), Map.of())), other);
+            return List.of(form.view());
+        }).orElse(List.of()));
+    }
+
+    private Node languageButton(String id) {
+        var button = new ToggleButton(Protocols.byId(id).map(Protocol::words).orElse("HTTP"));
+        button.setId("asked-in-" + id);
+        button.setSelected(id.equals(language));
+        button.setOnAction(_ -> {
+            language = id;
+            shown.ifPresent(call -> showLanguages(call, true));
+        });
+        return button;
     }
 
     private PartRows headers() {
@@ -171,6 +273,8 @@ final class CallEditor {
     void show(String place, Call call, CallDefaults allCalls) {
         defaults = allCalls;
         boolean other = !place.equals(path);
+        path = place;
+        shownNow(call, other);
         if (!other && shown.filter(call::equals).isPresent()) {
             // what was chosen and is not whole yet, such as a kind of body without its text, stays
             return;
@@ -196,6 +300,12 @@ final class CallEditor {
         captures.show(CallForm.captures(call));
         filling = false;
         shown = Optional.of(call);
+    }
+
+    private void shownNow(Call call, boolean other) {
+        filling = true;
+        showLanguages(call, other);
+        filling = false;
     }
 
     private Optional<Call> shown = Optional.empty();
@@ -253,8 +363,12 @@ final class CallEditor {
     }
 
     private void edit(Map<String, Optional<Object>> changes) {
+        edit(path, changes);
+    }
+
+    private void edit(String place, Map<String, Optional<Object>> changes) {
         rejected.accept("");
-        session.edit(List.of(new Edit.Put(path, changes)), why -> rejected
+        session.edit(List.of(new Edit.Put(place, changes)), why -> rejected
                 .accept(why + " The study keeps its last good state."));
     }
 }

@@ -11,6 +11,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
+import kadrem.core.study.Form;
 import kadrem.core.study.StatusSet;
 import kadrem.desk.workload.PartRows.Row;
 
@@ -22,6 +23,13 @@ final class CallForm {
     static final List<String> SOURCES = List.of("JSON", "XML", "pattern", "header", "cookie");
 
     private CallForm() {
+    }
+
+    /** A call's form in another protocol, as a study file holds it. */
+    static Map<String, Object> form(Form form) {
+        Map<String, Object> map = new LinkedHashMap<>();
+        form.fields().forEach((name, texts) -> map.put(name, texts.size() == 1 ? texts.getFirst() : texts));
+        return map;
     }
 
     static List<Row> headers(Call call) {

@@ -111,10 +111,10 @@ final class Strands {
     }
 
     private Node bead(Place place, Call call, Place selected) {
-        var bead = new Button(call.method() + "  " + call.name());
+        var bead = new Button(call.word() + "  " + call.name());
         bead.getStyleClass().add("bead");
         bead.setId("bead-" + call.name());
-        bead.setTooltip(new Tooltip(call.method() + " " + call.path()));
+        bead.setTooltip(new Tooltip(call.words()));
         bead.setAccessibleText("call " + call.name());
         if (place.equals(selected)) {
             bead.getStyleClass().add("bead-selected");

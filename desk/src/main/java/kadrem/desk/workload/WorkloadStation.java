@@ -263,8 +263,11 @@ public final class WorkloadStation implements Station, AutoCloseable {
         session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
             Map<String, Object> copy = new LinkedHashMap<>();
             copy.put("name", unused(state.study().workload(), call.name()));
-            copy.put("method", call.method());
-            copy.put("path", call.path());
+            if (!call.path().isEmpty()) {
+                copy.put("method", call.method());
+                copy.put("path", call.path());
+            }
+            call.forms().forEach(form -> copy.put(form.protocol(), CallForm.form(form)));
             CallForm.map(CallForm.headers(call)).ifPresent(headers -> copy.put("headers", headers));
             CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call), CallForm.parts(call))
                     .forEach((name, value) -> value.ifPresent(given -> copy.put(name, given)));

@@ -92,7 +92,7 @@ record SetUp(Study study, List<RunRecord> runs) {
     }
 
     private static String calls(List<Call> calls) {
-        return calls.stream().map(call -> call.method() + " " + call.path()).collect(Collectors.joining(", then "));
+        return calls.stream().map(Call::words).collect(Collectors.joining(", then "));
     }
 
     /** The load profile in a sentence. */

@@ -7,7 +7,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -58,9 +57,8 @@ final class MinuteWriter {
     private Optional<TallyWriter> tallies = Optional.empty();
     private Optional<LatencyLog> latency = Optional.empty();
     private final IntCountsHistogram together = Latency.forOneSecond();
-    /** Response and service times of each call in the measured part; made with the first minute. */
-    private final List<Histogram> response = new ArrayList<>();
-    private final List<Histogram> service = new ArrayList<>();
+    /** Times of each call in the measured part, by the tag under which they are written. */
+    private final Map<String, Histogram> wholes = new LinkedHashMap<>();
     private Optional<CSVPrinter> watch = Optional.empty();
     private int watchMinute = Integer.MIN_VALUE;
 
@@ -120,10 +118,6 @@ final class MinuteWriter {
                     folder.resolve(CALLS + UNDER_WAY), started, calls, warmUpSeconds));
             latency = Optional.of(new LatencyLog(folder.resolve(LATENCY + UNDER_WAY), started,
                     "Tag=* response time of all calls in a minute, CALL and CALL/service of the whole measured part"));
-            calls.forEach(_ -> {
-                response.add(Latency.forRun());
-                service.add(Latency.forRun());
-            });
         }
         together.reset();
         for (int i = 0; i < calls.size(); i++) {
@@ -134,8 +128,12 @@ final class MinuteWriter {
             }
             CallTally measured = minute.call(i, Phase.MEASURED);
             if (measured.good > 0) {
-                response.get(i).add(measured.response);
-                service.get(i).add(measured.service);
+                whole(calls.get(i), measured.response);
+                whole(calls.get(i) + "/service", measured.service);
+            }
+            if (measured.parts > 0) {
+                whole(calls.get(i) + RunReader.FIRST, measured.first());
+                whole(calls.get(i) + RunReader.GAP, measured.gap());
             }
         }
         latency.orElseThrow().write(minute.second, secondsInMinute, TOGETHER, together);
@@ -156,6 +154,10 @@ final class MinuteWriter {
             }
         });
         clear();
+    }
+
+    private void whole(String tag, IntCountsHistogram times) {
+        wholes.computeIfAbsent(tag, _ -> Latency.forRun()).add(times);
     }
 
     void watched(WatchReading reading) throws IOException {
@@ -218,9 +220,8 @@ final class MinuteWriter {
         if (tallies.isPresent()) {
             tallies.get().close();
             LatencyLog log = latency.orElseThrow();
-            for (int i = 0; i < calls.size(); i++) {
-                log.write(0, last, calls.get(i), response.get(i));
-                log.write(0, last, calls.get(i) + "/service", service.get(i));
+            for (Map.Entry<String, Histogram> whole : wholes.entrySet()) {
+                log.write(0, last, whole.getKey(), whole.getValue());
             }
             log.close();
             name(CALLS);

@@ -34,6 +34,8 @@ import org.apache.commons.csv.CSVRecord;
 /** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
     private static final String SERVICE = "/service";
+    static final String FIRST = "/first";
+    static final String GAP = "/gap";
     static final String CONNECT = "connect";
     static final String HANDSHAKE = "handshake";
     private static final int LONG_SECONDS = 1_800;
@@ -106,7 +108,22 @@ public final class RunReader {
             failed.put(kind, number(row, "failed_" + kind.id().replace('-', '_')));
         }
         view.counts(second, seconds, phase(row.get("phase")), call, new CallView.Counts(number(row, "sent"),
-                number(row, "good"), failed, number(row, "bytes_out"), number(row, "bytes_in")));
+                number(row, "good"), failed, number(row, "bytes_out"), number(row, "bytes_in"), number(row, "parts"),
+                statuses(row)));
+    }
+
+    /** "404:3 NOT_FOUND:1". */
+    private static Map<String, Long> statuses(CSVRecord row) {
+        Map<String, Long> statuses = new LinkedHashMap<>();
+        if (row.isMapped("failed_statuses")) {
+            for (String one : row.get("failed_statuses").split(" ")) {
+                int colon = one.lastIndexOf(':');
+                if (colon > 0 && one.substring(colon + 1).matches("\\d{1,18}")) {
+                    statuses.put(one.substring(0, colon), Long.parseLong(one.substring(colon + 1)));
+                }
+            }
+        }
+        return statuses;
     }
 
     private static long number(CSVRecord row, String column) {
@@ -156,6 +173,8 @@ public final class RunReader {
             }
             if (call.endsWith(SERVICE)) {
                 view.service(second, phase, call.substring(0, call.length() - SERVICE.length()), histogram);
+            } else if (call.endsWith(FIRST) || call.endsWith(GAP)) {
+                view.parts(second, phase, call.substring(0, call.lastIndexOf('/')), call.endsWith(GAP), histogram);
             } else {
                 view.response(second, phase, call, histogram);
             }

@@ -33,9 +33,11 @@ final class TallyWriter implements Closeable {
     TallyWriter(Path countsFile, Path latencyFile, Instant started, List<String> calls, int warmUpSeconds)
             throws IOException {
         this.calls = calls;
-        latency = new LatencyLog(latencyFile, started, "Tag=CALL response time, CALL/service service time,"
-                + " warm-up/CALL the same in the warm-up, lag the generator's delay; warm-up is the first "
-                + warmUpSeconds + " s");
+        latency = new LatencyLog(latencyFile, started,
+                "Tag=CALL response time, CALL/service service time, CALL/first until the first part of an answer,"
+                        + " CALL/gap from part to part,"
+                        + " warm-up/CALL the same in the warm-up, lag the generator's delay; warm-up is the first "
+                        + warmUpSeconds + " s");
         counts = new CSVPrinter(Files.newBufferedWriter(countsFile), CSVFormat.RFC4180);
         counts.printRecord(header());
         flush();
@@ -46,7 +48,8 @@ final class TallyWriter implements Closeable {
         for (FailureKind kind : FailureKind.values()) {
             header.add("failed_" + kind.id().replace('-', '_'));
         }
-        header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "lag_p99_ns", "seconds"));
+        header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "lag_p99_ns", "seconds", "parts",
+                "failed_statuses"));
         return header;
     }
 
@@ -62,6 +65,10 @@ final class TallyWriter implements Closeable {
                     String tag = phase == Phase.MEASURED ? calls.get(i) : phase.id() + "/" + calls.get(i);
                     latency.write(tally.second, seconds, tag, call.response);
                     latency.write(tally.second, seconds, tag + "/service", call.service);
+                    if (call.parts > 0) {
+                        latency.write(tally.second, seconds, tag + RunReader.FIRST, call.first());
+                        latency.write(tally.second, seconds, tag + RunReader.GAP, call.gap());
+                    }
                 }
             }
         }
@@ -76,7 +83,7 @@ final class TallyWriter implements Closeable {
             row.add("");
         }
         row.addAll(List.of("", "", tally.busy, tally.backlog,
-                tally.lag.getTotalCount() == 0 ? "" : tally.lag.getValueAtPercentile(99), seconds));
+                tally.lag.getTotalCount() == 0 ? "" : tally.lag.getValueAtPercentile(99), seconds, "", ""));
         return row;
     }
 
@@ -85,7 +92,9 @@ final class TallyWriter implements Closeable {
         for (long count : call.failed) {
             row.add(count);
         }
-        row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds));
+        row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds, call.parts,
+                String.join(" ", call.statuses.entrySet().stream().map(one -> one.getKey() + ":" + one.getValue())
+                        .toList())));
         return row;
     }
 

@@ -107,6 +107,17 @@ public final class Control implements AutoCloseable {
                 Secrets.ofProcess(studyFolder), Transport.best());
     }
 
+    /** What a field of a call may be by a candidate that is up; empty where it does not tell. */
+    public List<String> offers(Candidate candidate, String field) {
+        try {
+            Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
+            return driver.isEmpty() ? List.of() : driver.get().offers(order(candidate, PROBE_LIMIT), field);
+        } catch (UnusableCall cause) {
+            objections.put(candidate.id(), String.valueOf(cause.getMessage()));
+            return List.of();
+        }
+    }
+
     /** What the candidate tells of itself through its driver. */
     Map<String, String> told(Candidate candidate, ProtocolDriver driver) throws IOException {
         try {

@@ -3,6 +3,7 @@ package kadrem.load.drive;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.util.List;
 import java.util.Map;
 
 import kadrem.core.study.Protocol;
@@ -28,6 +29,15 @@ public interface ProtocolDriver extends Protocol {
             socket.connect(new InetSocketAddress(order.address().host(), order.address().port()),
                     Math.toIntExact(order.timeout().toMillis()));
         }
+    }
+
+    /**
+     * What a field of a call may be, asked of a candidate that is up.
+     *
+     * @throws UnusableCall if it cannot be asked; the message says why
+     */
+    default List<String> offers(DriverOrder order, String field) throws UnusableCall {
+        return List.of();
     }
 
     /** What a candidate tells about itself, by the name of the attribute: its server's product and version, its settings. */

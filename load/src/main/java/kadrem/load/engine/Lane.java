@@ -40,6 +40,7 @@ final class Lane {
     private final int number;
     private final LoadOrder order;
     private final EventLoop loop;
+    private final Driver driver;
     private final Recorder recorder;
     private final LongSupplier clock;
     private final LoadStream stream;
@@ -81,6 +82,7 @@ final class Lane {
         this.number = number;
         this.order = order;
         this.loop = loop;
+        this.driver = driver;
         this.recorder = recorder;
         this.clock = clock;
         stream = LoadStream.of(order.workload(), order.load(), order.streamSeed());
@@ -330,6 +332,18 @@ final class Lane {
         tallyOf(seat).sent++;
     }
 
+    /** A part of the seat's answer has come. */
+    void part(Seat seat, long now) {
+        turnTo(now);
+        CallTally entry = tallyOf(seat);
+        entry.parts++;
+        if (seat.partNanos == 0) {
+            Latency.record(entry.first(), now - seat.sentNanos);
+        } else {
+            Latency.record(entry.gap(), now - seat.partNanos);
+        }
+    }
+
     void good(Seat seat, long now, int status, long bytes) {
         long response = now - seat.dueNanos;
         long service = now - seat.sentNanos;
@@ -357,6 +371,9 @@ final class Lane {
         turnTo(now);
         CallTally entry = tallyOf(seat);
         entry.failed[kind.ordinal()]++;
+        if (status > 0) {
+            entry.failedWith(driver.statusWord(status));
+        }
         entry.bytesIn += bytes;
         if (seat.phase == Phase.MEASURED) {
             examples.keepFailure(seat, kind, detail, now, status, startNanos);

@@ -43,6 +43,8 @@ final class Seat implements Carrier.Listener {
     long beganNanos;
     /** When the call went out; the instant it was begun until then. */
     long sentNanos;
+    /** When the last part of the present answer came; 0 before the first. */
+    long partNanos;
     /** Since when the seat waits for an arrival. */
     long freeSince;
     /** When this user is there, and which of these times is the present one. */
@@ -90,6 +92,7 @@ final class Seat implements Carrier.Listener {
         timeoutNanos = timeout;
         beganNanos = clock.getAsLong();
         sentNanos = beganNanos;
+        partNanos = 0;
         lane.begun(this);
         carrier().send(call, values);
     }
@@ -120,6 +123,12 @@ final class Seat implements Carrier.Listener {
     @Override
     public void connected(long connectNanos, long handshakeNanos) {
         lane.connected(connectNanos, handshakeNanos);
+    }
+
+    @Override
+    public void part(long nanos) {
+        lane.part(this, nanos);
+        partNanos = nanos;
     }
 
     @Override

@@ -43,6 +43,12 @@ final class SqlBoard implements Board, AutoCloseable {
         });
     }
 
+    /** Makes the tables of the board in an empty database. */
+    static void fill(Connection connection) throws SQLException {
+        create(connection);
+        fill(connection, SeedData.berths(), SeedData.reservations());
+    }
+
     private interface Work<T> {
         T with(Connection connection) throws SQLException;
     }

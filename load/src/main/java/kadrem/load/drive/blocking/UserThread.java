@@ -32,9 +32,8 @@ final class UserThread<R> {
      * @param connectNanos time to connect; 0 where there was a connection
      * @param sentNanos when the call went out; 0 where it did not
      * @param firstNanos when the first part of the answer had come; 0 where it did not come in parts
-     * @param parts parts of the answer
      */
-    record Outcome(long connectNanos, long sentNanos, long firstNanos, long parts, long endNanos,
+    record Outcome(long connectNanos, long sentNanos, long firstNanos, long endNanos,
             Client.@Nullable Answer answer, @Nullable CallFailure failure) {
     }
 
@@ -118,20 +117,20 @@ final class UserThread<R> {
                 open.beginVisit();
             }
             Client.Answer answer = open.call(call, ready, keeps, parts);
-            return new Outcome(connect, sent, parts.first, parts.count, System.nanoTime(), answer, null);
+            return new Outcome(connect, sent, parts.first, System.nanoTime(), answer, null);
         } catch (CallFailure failure) {
             long end = System.nanoTime();
             Client.UserConnection<R> used = connection;
             if (used != null && !used.isUsable()) {
                 drop();
             }
-            return new Outcome(connect, sent, parts.first, parts.count, end, null, failure);
+            return new Outcome(connect, sent, parts.first, end, null, failure);
         } catch (RuntimeException unforeseen) {
             LoggerFactory.getLogger(UserThread.class).warn("a client failed in a way that it does not tell",
                     unforeseen);
             long end = System.nanoTime();
             drop();
-            return new Outcome(connect, sent, parts.first, parts.count, end, null,
+            return new Outcome(connect, sent, parts.first, end, null,
                     new CallFailure(FailureKind.MALFORMED, 0, String.valueOf(unforeseen)));
         }
     }
@@ -153,11 +152,10 @@ final class UserThread<R> {
     /** Confined to the user's thread. */
     private static final class Parts implements Client.Marks {
         private long first;
-        private long count;
 
         @Override
         public void part() {
-            if (count++ == 0) {
+            if (first == 0) {
                 first = System.nanoTime();
             }
         }

@@ -44,7 +44,7 @@ public final class GrpcProtocol implements ProtocolDriver {
 
     @Override
     public List<CallField> fields() {
-        return List.of(CallField.line("method", "service and method", "harbour.BerthBoard/GetBerth").needed(),
+        return List.of(CallField.line("method", "service and method", "harbour.BerthBoard/GetBerth").needed().asked(),
                 CallField.json("message", "message", "{\"id\": {{berth}}}"),
                 CallField.list("messages", "messages, where the client sends several", "{\"id\": 1}"),
                 CallField.choice("pace", "several messages go out", "at once", "after each answer"),
@@ -90,6 +90,11 @@ public final class GrpcProtocol implements ProtocolDriver {
     @Override
     public Driver open(DriverOrder order) throws UnusableCall {
         return new GrpcDriver(order);
+    }
+
+    @Override
+    public List<String> offers(DriverOrder order, String field) throws UnusableCall {
+        return field.equals("method") ? Descriptions.offered(order) : List.of();
     }
 
     @Override

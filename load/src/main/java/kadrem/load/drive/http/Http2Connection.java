@@ -16,6 +16,7 @@ import io.netty.handler.codec.http2.Http2StreamChannel;
 import io.netty.handler.codec.http2.Http2StreamChannelBootstrap;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 
 /**

@@ -12,6 +12,7 @@ import io.netty.channel.Channel;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.LoggerFactory;
 

@@ -1,15 +1,10 @@
 package kadrem.load.drive.http;
 
-import java.net.InetSocketAddress;
-import java.net.SocketAddress;
 import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 
-import io.netty.bootstrap.Bootstrap;
-import io.netty.channel.Channel;
-import io.netty.channel.ChannelOption;
 import io.netty.channel.EventLoop;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
@@ -22,6 +17,7 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.Opening;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
@@ -30,6 +26,7 @@ import kadrem.load.engine.Transport;
 
 /** HTTP/1.1 and HTTP/2: a request template, an expected set of statuses and a check for each call of the workload. */
 public final class HttpDriver implements Driver {
+    private final DriverOrder order;
     private final Workload workload;
     private final HttpParts parts;
     private final Wire wire;
@@ -37,7 +34,6 @@ public final class HttpDriver implements Driver {
     private final long timeoutMillis;
     private final boolean verifiesName;
     private final Transport transport;
-    private final SocketAddress remote;
     /** Connections with room for more carriers, by the lane's loop; only touched while a run is prepared, by one thread. */
     private final Map<EventLoop, Sharing> sharing = new HashMap<>();
     private final Map<EventLoop, Departures> departures = new HashMap<>();
@@ -56,6 +52,7 @@ public final class HttpDriver implements Driver {
 
     /** @throws UnusableCall if a secret is missing, a token cannot be had, or an expression of a call cannot be read */
     public HttpDriver(DriverOrder order) throws UnusableCall {
+        this.order = order;
         Address address = order.address();
         Access access = order.access();
         Secrets secrets = order.secrets();
@@ -73,18 +70,6 @@ public final class HttpDriver implements Driver {
             templates[i] = new RequestTemplate(calls[i], address, workload, credentials, secrets, wire);
         }
         parts = new HttpParts(address, wire, calls, templates, credentials, secrets);
-        remote = wire.socket()
-                .map(path -> transport.socketAddress(secrets.folder().resolve(path)))
-                .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
-    }
-
-    private Bootstrap bootstrap(EventLoop loop) {
-        Class<? extends Channel> type = wire.socket().isPresent()
-                ? transport.domainChannelType()
-                : transport.channelType();
-        Bootstrap bootstrap = new Bootstrap().group(loop).channel(type).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
-                Math.toIntExact(Math.clamp(timeoutMillis, 1, 60_000)));
-        return wire.socket().isPresent() ? bootstrap : bootstrap.option(ChannelOption.TCP_NODELAY, true);
     }
 
     private ResponseCheck[] compiledBefore() {
@@ -96,7 +81,7 @@ public final class HttpDriver implements Driver {
     }
 
     private Opening opening(EventLoop loop) {
-        return new Opening(bootstrap(loop), remote, tls, parts.address(), wire);
+        return Opening.of(order, loop, tls);
     }
 
     @Override

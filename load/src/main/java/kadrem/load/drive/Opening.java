@@ -1,6 +1,7 @@
-package kadrem.load.drive.http;
+package kadrem.load.drive;
 
 import java.net.ConnectException;
+import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -11,17 +12,19 @@ import io.netty.bootstrap.Bootstrap;
 import io.netty.channel.Channel;
 import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelInitializer;
+import io.netty.channel.ChannelOption;
+import io.netty.channel.EventLoop;
 import io.netty.handler.ssl.ApplicationProtocolNames;
 import io.netty.handler.ssl.SslHandler;
 import io.netty.util.concurrent.Future;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Address;
 import kadrem.core.study.Wire;
-import kadrem.load.drive.TlsContext;
+import kadrem.load.engine.Transport;
 import org.jspecify.annotations.Nullable;
 
 /** Makes connections to one candidate, with the TLS handshake where there is one, and times both. Confined to a lane. */
-final class Opening {
+public final class Opening {
     private static final int MOST_DETAIL = 200;
 
     private final Bootstrap bootstrap;
@@ -30,7 +33,7 @@ final class Opening {
     private final Address address;
     private final boolean wantsHttp2;
 
-    Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire) {
+    private Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire) {
         this.bootstrap = bootstrap;
         this.remote = remote;
         this.tls = tls;
@@ -38,8 +41,27 @@ final class Opening {
         wantsHttp2 = wire.protocol() == Wire.Protocol.HTTP_2;
     }
 
+    /** Openings of TCP connections, or of a Unix socket where the wire names one. */
+    public static Opening of(DriverOrder order, EventLoop loop, Optional<TlsContext> tls) {
+        Wire wire = order.access().wire();
+        Transport transport = order.transport();
+        Address address = order.address();
+        Class<? extends Channel> type = wire.socket().isPresent()
+                ? transport.domainChannelType()
+                : transport.channelType();
+        Bootstrap bootstrap = new Bootstrap().group(loop).channel(type).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
+                Math.toIntExact(Math.clamp(order.timeout().toMillis(), 1, 60_000)));
+        if (wire.socket().isEmpty()) {
+            bootstrap.option(ChannelOption.TCP_NODELAY, true);
+        }
+        SocketAddress remote = wire.socket()
+                .map(path -> transport.socketAddress(order.secrets().folder().resolve(path)))
+                .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
+        return new Opening(bootstrap, remote, tls, address, wire);
+    }
+
     /** What became of an opening. */
-    interface Result {
+    public interface Result {
         /** @param handshakeNanos 0 without TLS */
         void made(Channel channel, long connectNanos, long handshakeNanos);
 
@@ -52,7 +74,7 @@ final class Opening {
      * @param pipeline adds the handlers behind TLS
      * @return closes what is being opened, after which no result follows
      */
-    Runnable begin(Consumer<Channel> pipeline, Result result) {
+    public Runnable begin(Consumer<Channel> pipeline, Result result) {
         long begun = System.nanoTime();
         ChannelFuture connected = bootstrap.clone().handler(new ChannelInitializer<Channel>() {
             @Override
@@ -110,7 +132,8 @@ final class Opening {
         return message.substring(0, Math.min(MOST_DETAIL, message.length()));
     }
 
-    static FailureKind kindOf(@Nullable Throwable cause) {
+    /** The kind of a failure to connect. */
+    public static FailureKind kindOf(@Nullable Throwable cause) {
         if (cause instanceof SSLException) {
             return FailureKind.TLS;
         }

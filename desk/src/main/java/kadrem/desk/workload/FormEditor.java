@@ -1,0 +1,175 @@
+package kadrem.desk.workload;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BiConsumer;
+import java.util.function.Consumer;
+
+import javafx.collections.FXCollections;
+import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextArea;
+import javafx.scene.control.TextField;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.layout.ColumnConstraints;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.study.CallField;
+import kadrem.core.study.Form;
+import kadrem.core.study.Protocol;
+
+/** How a call is asked in a protocol other than HTTP: the fields that its driver tells, each saved when it is left. */
+final class FormEditor {
+    private static final int FEW_ROWS = 3;
+    private static final int ROWS = 6;
+
+    private final Protocol protocol;
+    private final BiConsumer<String, Optional<Object>> changed;
+    private final Map<String, TextInputControl> texts = new LinkedHashMap<>();
+    private final Map<String, ComboBox<String>> choices = new LinkedHashMap<>();
+    private final GridPane fields = new GridPane();
+    private final VBox view;
+    private Optional<Form> shown = Optional.empty();
+    private boolean filling;
+
+    /**
+     * @param changed takes the name of a field and what the study file is to hold of it
+     * @param offer asked to fill a list with what a field may be, when the list is opened
+     */
+    FormEditor(Protocol protocol, BiConsumer<String, Optional<Object>> changed,
+            BiConsumer<CallField, Consumer<List<String>>> offer) {
+        this.protocol = protocol;
+        this.changed = changed;
+        fields.setHgap(8);
+        fields.setVgap(5);
+        var grow = new ColumnConstraints();
+        grow.setHgrow(Priority.ALWAYS);
+        fields.getColumnConstraints().addAll(new ColumnConstraints(), grow);
+        int row = 0;
+        for (CallField field : protocol.fields()) {
+            row = add(field, row, offer);
+        }
+        view = new VBox(fields);
+        VBox.setVgrow(fields, Priority.ALWAYS);
+    }
+
+    private int add(CallField field, int row, BiConsumer<CallField, Consumer<List<String>>> offer) {
+        var label = new Label(field.words());
+        label.getStyleClass().add("attribute");
+        String id = "form-" + protocol.id() + "-" + field.name();
+        switch (field.kind()) {
+            case CHOICE -> {
+                var choice = new ComboBox<>(FXCollections.observableArrayList(field.choices()));
+                choice.setId(id);
+                choice.setAccessibleText(field.words());
+                choice.setOnAction(_ -> put(field, choice.getValue()));
+                choices.put(field.name(), choice);
+                fields.addRow(row, label, choice);
+                return row + 1;
+            }
+            case LINE, SECRET -> {
+                Node node = field.offered() ? offered(field, id, offer) : line(field, id);
+                fields.addRow(row, label, node);
+                return row + 1;
+            }
+            case TEXT, JSON, LIST -> {
+                var area = new TextArea();
+                area.setPrefRowCount(field.required() ? ROWS : FEW_ROWS);
+                area.getStyleClass().add("exchange-text");
+                dress(field, area, id);
+                label.setText(field.words() + (field.kind() == CallField.Kind.LIST ? ", one a line" : ""));
+                fields.add(label, 0, row, 2, 1);
+                fields.add(area, 0, row + 1, 2, 1);
+                if (field.required()) {
+                    GridPane.setVgrow(area, Priority.ALWAYS);
+                }
+                return row + 2;
+            }
+        }
+        return row;
+    }
+
+    private TextField line(CallField field, String id) {
+        var text = new TextField();
+        text.getStyleClass().add("code-field");
+        text.setOnAction(_ -> put(field, text.getText()));
+        dress(field, text, id);
+        return text;
+    }
+
+    /** A line with a list of what the server has, asked for when the list is opened. */
+    private Node offered(CallField field, String id, BiConsumer<CallField, Consumer<List<String>>> offer) {
+        var box = new ComboBox<String>();
+        box.setEditable(true);
+        box.setMaxWidth(Double.MAX_VALUE);
+        box.setId(id + "-offers");
+        box.setAccessibleText(field.words() + ", with what the server offers");
+        box.setOnShowing(_ -> {
+            if (box.getItems().isEmpty()) {
+                offer.accept(field, found -> {
+                    box.getItems().setAll(found);
+                    box.hide();
+                    box.show();
+                });
+            }
+        });
+        box.setOnAction(_ -> put(field, box.getEditor().getText()));
+        dress(field, box.getEditor(), id);
+        return box;
+    }
+
+    private void dress(CallField field, TextInputControl text, String id) {
+        text.setId(id);
+        text.setAccessibleText(field.words());
+        text.setPromptText(field.example());
+        text.focusedProperty().addListener((_, _, focused) -> {
+            if (!focused) {
+                put(field, text.getText());
+            }
+        });
+        texts.put(field.name(), text);
+    }
+
+    Node view() {
+        return view;
+    }
+
+    /** @param other whether it is another call than the one shown before */
+    void show(Form form, boolean other) {
+        filling = true;
+        shown = Optional.of(form);
+        texts.forEach((name, text) -> {
+            if (other || !text.isFocused()) {
+                text.setText(form.text(name));
+            }
+        });
+        for (CallField field : protocol.fields()) {
+            ComboBox<String> choice = choices.get(field.name());
+            if (choice != null) {
+                choice.setValue(form.text(field.name()).isEmpty()
+                        ? field.choices().getFirst()
+                        : form.text(field.name()));
+            }
+        }
+        filling = false;
+    }
+
+    private void put(CallField field, String text) {
+        String before = shown.map(form -> form.text(field.name())).orElse("");
+        boolean usual = field.kind() == CallField.Kind.CHOICE && text.equals(field.choices().getFirst());
+        boolean same = text.strip().equals(before.strip()) || usual && before.isEmpty();
+        if (filling || shown.isEmpty() || same) {
+            return;
+        }
+        Optional<Object> value = text.isBlank() || usual
+                ? Optional.empty()
+                : Optional.of(field.kind() == CallField.Kind.LIST
+                        ? text.lines().map(String::strip).filter(one -> !one.isEmpty()).toList()
+                        : text.strip());
+        changed.accept(field.name(), value);
+    }
+}

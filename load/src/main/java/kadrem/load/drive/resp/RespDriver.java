@@ -1,0 +1,84 @@
+package kadrem.load.drive.resp;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+import io.netty.channel.EventLoop;
+import kadrem.core.study.Call;
+import kadrem.core.study.Wire;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.Opening;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.TlsContext;
+import kadrem.load.drive.UnusableCall;
+
+/** The commands of a workload, compiled, for one store. */
+final class RespDriver implements Driver {
+    private final DriverOrder order;
+    private final List<Commands> calls = new ArrayList<>();
+    private final List<String[]> greeting;
+    private final Optional<TlsContext> tls;
+    private final ErrorWords words = new ErrorWords();
+
+    RespDriver(DriverOrder order) throws UnusableCall {
+        this.order = order;
+        for (Call call : order.workload().calls()) {
+            calls.add(Commands.of(call, order));
+        }
+        greeting = greeting(order);
+        tls = order.address().secure()
+                ? Optional.of(TlsContext.of(order.access().tls(), Wire.USUAL, order.secrets().folder()))
+                : Optional.empty();
+        ResponseCheck.all(order.workload());
+    }
+
+    /** Signs in and chooses the database that the address names. */
+    static List<String[]> greeting(DriverOrder order) throws UnusableCall {
+        var greeting = new ArrayList<String[]>();
+        String password = order.secrets().fill(order.access().setting("password"));
+        String user = order.access().setting("user");
+        if (!password.isEmpty()) {
+            greeting.add(user.isEmpty() ? new String[]{"AUTH", password} : new String[]{"AUTH", user, password});
+        }
+        String database = order.address().basePath().replace("/", "");
+        if (!database.isEmpty()) {
+            greeting.add(new String[]{"SELECT", database});
+        }
+        return greeting;
+    }
+
+    private RespCarrier carrier(EventLoop loop, Carrier.Listener listener) {
+        try {
+            return new RespCarrier(Opening.of(order, loop, tls), greeting, calls,
+                    ResponseCheck.all(order.workload()), listener, order.secrets(), words);
+        } catch (UnusableCall impossible) {
+            throw new IllegalStateException("the checks were compiled before", impossible);
+        }
+    }
+
+    @Override
+    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+        return carrier(loop, listener);
+    }
+
+    @Override
+    public Rehearser newRehearser() {
+        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
+                this::carrier);
+    }
+
+    @Override
+    public String statusWord(int status) {
+        return words.word(status);
+    }
+
+    @Override
+    public void close() {
+        // carriers close their connections
+    }
+}

@@ -1,0 +1,85 @@
+package kadrem.load.drive.resp;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.study.Address;
+import kadrem.core.study.CallField;
+import kadrem.core.study.Form;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.UnusableCall;
+
+/** Commands to a store that speaks RESP, sent together and answered in order. */
+public final class RespProtocol implements ProtocolDriver {
+    public static final String ID = "resp";
+    private static final int PORT = 6379;
+
+    @Override
+    public String id() {
+        return ID;
+    }
+
+    @Override
+    public String words() {
+        return "RESP (Redis protocol)";
+    }
+
+    @Override
+    public String exampleAddress() {
+        return "redis://127.0.0.1:6379";
+    }
+
+    @Override
+    public Optional<Address> address(String text) {
+        return Address.ofHost(text, ID, "redis", "rediss", PORT)
+                .filter(address -> address.basePath().matches("(/\\d{1,4})?"));
+    }
+
+    @Override
+    public List<CallField> fields() {
+        return List.of(
+                CallField.list("commands", "commands, sent together", "GET berth:{{berth}}").needed(),
+                CallField.choice("values", "values of the answer are", "text", "json", "pairs"),
+                CallField.line("subscribe", "channel whose message ends the call", "arrivals"));
+    }
+
+    @Override
+    public List<CallField> settings() {
+        return List.of(CallField.line("user", "user", "harbour"),
+                CallField.secret("password", "password", "\"{{env:STORE_PASSWORD}}\""));
+    }
+
+    @Override
+    public Optional<String> objection(Form form) {
+        for (String command : form.texts("commands")) {
+            try {
+                if (Commands.words(command).isEmpty()) {
+                    return Optional.of("has an empty command");
+                }
+            } catch (UnusableCall cause) {
+                return Optional.of(String.valueOf(cause.getMessage()));
+            }
+        }
+        return Optional.empty();
+    }
+
+    @Override
+    public Optional<String> objection(Address address, Map<String, List<String>> settings) {
+        return settings.containsKey("user") && !settings.containsKey("password")
+                ? Optional.of("has a user and no password")
+                : Optional.empty();
+    }
+
+    @Override
+    public Driver open(DriverOrder order) throws UnusableCall {
+        return new RespDriver(order);
+    }
+
+    @Override
+    public Map<String, String> fingerprint(DriverOrder order) throws java.io.IOException, UnusableCall {
+        return RespInfo.ask(order);
+    }
+}
