@@ -105,7 +105,7 @@ final class RehearseCommand implements Callable<Integer> {
     }
 
     private static String cell(RehearsedCall call) {
-        return (call.status() == 0 ? "none" : call.status()) + "  " + Written.duration(call.timeline().total()) + "  "
+        return call.statusWord() + "  " + Written.duration(call.timeline().total()) + "  "
                 + Written.bytes(call.bytesIn()) + (call.isGood() ? "" : "  FAILED");
     }
 

@@ -21,7 +21,9 @@ import javafx.util.Duration;
 import kadrem.desk.compare.CompareStation;
 import kadrem.desk.export.ExportDialog;
 import kadrem.desk.examine.ExamineStation;
+import kadrem.core.study.Address;
 import kadrem.desk.frame.Frame;
+import kadrem.desk.workload.WorkloadStation;
 
 /** Writes a picture of each station of the open study, and one in the dark style, and then ends the program. */
 final class Screenshots {
@@ -62,6 +64,14 @@ final class Screenshots {
                 steps.add(() -> compare.look(CompareStation.Side.PAIRS));
                 steps.add(frame::why);
                 steps.add(() -> write("why"));
+            }
+            if (station instanceof WorkloadStation workload) {
+                session.state().stream().flatMap(state -> state.study().candidates().stream())
+                        .map(one -> one.address().protocol()).distinct()
+                        .filter(protocol -> !protocol.equals(Address.HTTP_PROTOCOL)).forEach(protocol -> {
+                            steps.add(() -> workload.askIn(protocol));
+                            steps.add(() -> write("workload-" + protocol));
+                        });
             }
             if (station instanceof ExamineStation examine) {
                 for (ExamineStation.Side side : ExamineStation.Side.values()) {

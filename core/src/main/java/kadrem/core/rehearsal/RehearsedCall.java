@@ -20,12 +20,25 @@ import kadrem.core.study.Call;
  * @param sha256 of the decoded body
  * @param failure why the call is not good; empty where it is
  * @param detail what was expected and not found
+ * @param answered the answer in a word or two where the protocol is not HTTP, such as NOT_FOUND or "3 rows"
  */
 public record RehearsedCall(String visit, String call, String request, int status, List<Call.Header> headers,
         long bytesIn, Bytes body, Bytes decoded, String sha256, Timeline timeline, Optional<FailureKind> failure,
-        String detail) {
+        String detail, String answered) {
     public RehearsedCall {
         headers = List.copyOf(headers);
+    }
+
+    /** An exchange of HTTP, whose status says all. */
+    public RehearsedCall(String visit, String call, String request, int status, List<Call.Header> headers,
+            long bytesIn, Bytes body, Bytes decoded, String sha256, Timeline timeline, Optional<FailureKind> failure,
+            String detail) {
+        this(visit, call, request, status, headers, bytesIn, body, decoded, sha256, timeline, failure, detail, "");
+    }
+
+    /** The status, or what was answered; "none" where there was no answer. */
+    public String statusWord() {
+        return !answered.isEmpty() ? answered : status == 0 ? "none" : Integer.toString(status);
     }
 
     public boolean isGood() {

@@ -49,7 +49,7 @@ final class ErrorsPane {
         column("at, s", 70, one -> String.format(Locale.ROOT, "%.2f", one.exchange().dueSeconds()));
         column("call", 150, one -> one.exchange().call());
         column("why kept", 150, one -> one.exchange().reason());
-        column("status", 60, one -> one.exchange().status() == 0 ? "none" : Integer.toString(one.exchange().status()));
+        column("status", 60, one -> one.exchange().statusWord());
         column("response time", 110, one -> Written.duration(one.exchange().responseNanos()));
         column("what was missing", 300, one -> one.exchange().detail());
         kept.setId("kept-exchanges");
@@ -59,7 +59,7 @@ final class ErrorsPane {
                 CopiedTable.copy(
                         List.of("run", "due_s", "call", "reason", "status", "response_ms", "service_ms", "detail"),
                         kept.getItems().stream().map(one -> List.of(one.run(), one.exchange().dueSeconds(),
-                                one.exchange().call(), one.exchange().reason(), one.exchange().status(),
+                                one.exchange().call(), one.exchange().reason(), one.exchange().statusWord(),
                                 one.exchange().responseNanos() / 1e6, one.exchange().serviceNanos() / 1e6,
                                 one.exchange().detail())).toList());
             }

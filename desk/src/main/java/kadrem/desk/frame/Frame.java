@@ -1,8 +1,9 @@
 package kadrem.desk.frame;
 
 import java.io.File;
-import java.nio.file.Files;
+import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayDeque;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executors;
@@ -10,7 +11,9 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 
+import javafx.animation.PauseTransition;
 import javafx.application.Platform;
+import javafx.geometry.Bounds;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
@@ -26,9 +29,11 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
+import javafx.util.Duration;
 import kadrem.core.study.FigureFile;
 import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
@@ -66,6 +71,9 @@ public final class Frame {
     /** No animation, which would have the window pulse sixty times a second. */
     private final ScheduledExecutorService outsideWatch = Executors.newSingleThreadScheduledExecutor(
             Thread.ofPlatform().name("kadrem-outside-watch").daemon().factory());
+    private static final Duration BREATH = Duration.millis(120);
+
+    private final ArrayDeque<Station> waiting = new ArrayDeque<>();
     private boolean laidOut;
 
     public Frame(Session session, Look look, Stage window) {
@@ -156,28 +164,49 @@ public final class Frame {
         root.setBottom(evidence.view());
         evidence.show(state);
         spine.show(state);
-        layOutAll(state);
         go(shown);
+        layOutOthers();
     }
 
     /**
-     * Lays every station out once before the first one is seen: what a station's controls load and compute at their first
-     * showing then belongs to the opening of the window and does not hold it up later.
+     * Lays the stations that are not seen yet out one by one, once the first one is: what their controls load and compute at
+     * their first showing does not hold anybody up who goes to them later.
      */
-    private void layOutAll(Session.State state) {
-        if (laidOut) {
-            return;
+    private void layOutOthers() {
+        if (!laidOut) {
+            laidOut = true;
+            waiting.addAll(stations);
+            layOutNext();
         }
-        laidOut = true;
-        for (Station station : stations) {
-            if (isIdle(station, state)) {
-                continue;
+    }
+
+    private void layOutNext() {
+        var breath = new PauseTransition(BREATH);
+        breath.setOnFinished(_ -> {
+            Station next = waiting.poll();
+            if (next == null) {
+                return;
             }
-            station.show(state);
-            root.setCenter(station.view());
-            root.applyCss();
-            root.layout();
-        }
+            Node seen = root.getCenter();
+            session.state().filter(state -> next.view() != seen && !isIdle(next, state)).ifPresent(state -> {
+                next.show(state);
+                layOutAside(next.view(), seen.getLayoutBounds());
+            });
+            layOutNext();
+        });
+        breath.play();
+    }
+
+    /** Beside the picture and within one task, so that nothing is drawn of it and the focus stays where it is. */
+    private void layOutAside(Node view, Bounds as) {
+        var aside = new StackPane(view);
+        aside.setManaged(false);
+        aside.resizeRelocate(-2 * as.getWidth(), 0, as.getWidth(), as.getHeight());
+        root.getChildren().add(aside);
+        aside.applyCss();
+        aside.layout();
+        root.getChildren().remove(aside);
+        aside.getChildren().clear();
     }
 
     private Node foot() {
@@ -218,13 +247,28 @@ public final class Frame {
         var open = new Button("Open a study…");
         open.setOnAction(_ -> choose());
         var row = new HBox(8, fresh, open);
-        Path demo = Path.of(System.getProperty("kadrem.home", ""), "demo", "harbour-berths");
-        if (Files.isDirectory(demo)) {
-            var sample = new Button("Look at the demo study");
-            sample.setOnAction(_ -> session.open(demo));
-            row.getChildren().add(sample);
-        }
         box.getChildren().add(row);
+        List<ShippedStudies.Shipped> shipped = ShippedStudies.all();
+        if (!shipped.isEmpty()) {
+            var words = new Label(
+                    "Or look at a study that ships with Kadrem. You get a copy of your own, to be changed and measured again.");
+            words.getStyleClass().add("message-text");
+            box.getChildren().add(words);
+        }
+        for (ShippedStudies.Shipped one : shipped) {
+            var sample = new Button(one.name());
+            sample.setId("shipped-" + one.id());
+            sample.setMinWidth(320);
+            sample.setAlignment(Pos.CENTER_LEFT);
+            sample.setOnAction(_ -> {
+                try {
+                    session.open(one.copy());
+                } catch (IOException cause) {
+                    explain("The study " + one.id() + " could not be copied: " + cause.getMessage());
+                }
+            });
+            box.getChildren().add(sample);
+        }
         return box;
     }
 
@@ -317,6 +361,7 @@ public final class Frame {
 
     /** Ends what the stations have started. */
     public void close() {
+        waiting.clear();
         outsideWatch.shutdownNow();
         measure.close();
         rehearsal.close();

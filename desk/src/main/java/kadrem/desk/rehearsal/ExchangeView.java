@@ -81,7 +81,8 @@ final class ExchangeView {
         title.setText(call.call() + ", " + candidate);
         outcome.getStyleClass().setAll("label", call.isGood() ? "good" : "problem");
         outcome.setText(call.isGood()
-                ? "good: status " + call.status() + ", " + Written.bytes(call.decoded().size())
+                ? "good: " + (call.answered().isEmpty() ? "status " : "") + call.statusWord() + ", "
+                        + Written.bytes(call.decoded().size())
                         + " of body, hash " + call.sha256().substring(0, Math.min(16, call.sha256().length()))
                 : call.failure().orElseThrow().id() + (call.detail().isEmpty() ? "" : ": " + call.detail()));
         fill();
@@ -92,8 +93,10 @@ final class ExchangeView {
         String content = request.isSelected()
                 ? shown.request()
                 : head.isSelected()
-                        ? "status " + shown.status() + "\n" + shown.headers().stream()
-                                .map(header -> header.name() + ": " + header.value()).collect(Collectors.joining("\n"))
+                        ? (shown.answered().isEmpty() ? "status " : "") + shown.statusWord() + "\n"
+                                + shown.headers().stream()
+                                        .map(header -> header.name() + ": " + header.value())
+                                        .collect(Collectors.joining("\n"))
                         : raw.isSelected()
                                 ? new String(shown.decoded().toArray(), StandardCharsets.UTF_8)
                                 : Pretty.print(shown.decoded().toArray(), shown.header("Content-Type"));

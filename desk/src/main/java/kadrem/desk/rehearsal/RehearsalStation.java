@@ -219,9 +219,10 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private Button cell(String candidate, RehearsedCall call, int row, String id) {
-        String text = (call.status() == 0 ? "none" : call.status()) + " " + Written.duration(call.timeline().total())
+        String text = call.statusWord() + " " + Written.duration(call.timeline().total())
                 + " " + Written.bytes(call.decoded().size());
         var button = new Button((call.isGood() ? "" : "✕ ") + text);
+        button.setMnemonicParsing(false);
         button.getStyleClass().add("run-cell");
         if (!call.isGood()) {
             button.getStyleClass().add("run-crossed");

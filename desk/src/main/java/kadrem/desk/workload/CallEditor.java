@@ -13,6 +13,7 @@ import javafx.application.Platform;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.collections.FXCollections;
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
@@ -176,7 +177,9 @@ final class CallEditor {
         if (!spoken.contains(language)) {
             language = spoken.isEmpty() ? Address.HTTP_PROTOCOL : spoken.first();
         }
-        languages.getChildren().setAll(spoken.stream().map(this::languageButton).toList());
+        languages.setAlignment(Pos.CENTER_LEFT);
+        languages.getChildren().setAll(label("asked in"));
+        languages.getChildren().addAll(spoken.stream().map(this::languageButton).toList());
         languages.setVisible(spoken.size() > 1);
         languages.setManaged(spoken.size() > 1);
         Optional<Protocol> protocol = Protocols.byId(language);
@@ -200,11 +203,15 @@ final class CallEditor {
         var button = new ToggleButton(Protocols.byId(id).map(Protocol::words).orElse("HTTP"));
         button.setId("asked-in-" + id);
         button.setSelected(id.equals(language));
-        button.setOnAction(_ -> {
-            language = id;
-            shown.ifPresent(call -> showLanguages(call, true));
-        });
+        button.setMnemonicParsing(false);
+        button.setOnAction(_ -> askIn(id));
         return button;
+    }
+
+    /** Shows the call in a protocol. */
+    void askIn(String id) {
+        language = id;
+        shown.ifPresent(call -> shownNow(call, true));
     }
 
     private PartRows headers() {

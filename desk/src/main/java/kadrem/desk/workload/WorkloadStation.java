@@ -153,6 +153,11 @@ public final class WorkloadStation implements Station, AutoCloseable {
         return warnings(state).isEmpty() ? Progress.DONE : Progress.NEEDS_YOU;
     }
 
+    /** Shows how the chosen call is asked in a protocol. */
+    public void askIn(String protocol) {
+        callEditor.askIn(protocol);
+    }
+
     private void choose(Place place) {
         selected = place;
         rejected.setText("");

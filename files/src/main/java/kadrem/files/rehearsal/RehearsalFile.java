@@ -74,6 +74,9 @@ public final class RehearsalFile {
         node.put("visit", call.visit()).put("call", call.call()).put("good", call.isGood());
         call.failure().ifPresentOrElse(kind -> node.put("failure", kind.id()), () -> node.putNull("failure"));
         node.put("detail", call.detail()).put("request", Exchange.mask(call.request())).put("status", call.status());
+        if (!call.answered().isEmpty()) {
+            node.put("answered", call.answered());
+        }
         ArrayNode headers = node.putArray("headers");
         call.headers().forEach(header -> headers.addObject().put("name", header.name()).put("value",
                 secret(header.name()) ? "(removed)" : header.value()));
@@ -149,6 +152,6 @@ public final class RehearsalFile {
                 node.path("failure").isTextual()
                         ? Optional.of(FailureKind.byId(node.path("failure").asText()))
                         : Optional.empty(),
-                node.path("detail").asText());
+                node.path("detail").asText(), node.path("answered").asText(""));
     }
 }

@@ -202,7 +202,7 @@ public final class RunReader {
         return new Exchange(line.path("call").asText(), line.path("reason").asText(), line.path("detail").asText(""),
                 line.path("dueSeconds").asDouble(), line.path("responseNanos").asLong(),
                 line.path("serviceNanos").asLong(), line.path("status").asInt(), line.path("request").asText(""),
-                line.path("response").asText(""));
+                line.path("response").asText(""), line.path("answered").asText(""));
     }
 
     /** What the sources of the host watch told, in the order in which they told it; empty for a run from before. */

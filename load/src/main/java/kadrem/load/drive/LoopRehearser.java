@@ -27,6 +27,7 @@ import kadrem.load.engine.Transport;
  */
 public final class LoopRehearser implements Rehearser {
     private static final int MOST_TEXT = 256 * 1024;
+    private static final int MOST_WORDS = 40;
 
     private final List<Call> calls;
     private final Secrets secrets;
@@ -113,7 +114,17 @@ public final class LoopRehearser implements Rehearser {
         return new RehearsedCall(visit, call.name(), shown, answer.status(), headers, answer.bytes(),
                 Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
                 new Timeline(0, connect, handshake, 0, Math.max(0, total - connect - handshake), 0), failure,
-                secrets.mask(detail));
+                secrets.mask(detail), answered(answer.head()));
+    }
+
+    /** The first words of a head that is none of HTTP. */
+    private String answered(String head) {
+        String first = head.lines().findFirst().orElse("").strip();
+        if (first.startsWith("HTTP/") || first.contains("Content-Type")) {
+            return "";
+        }
+        String words = secrets.mask(first.split(": ", 2)[0]);
+        return words.length() > MOST_WORDS ? words.substring(0, MOST_WORDS) + "…" : words;
     }
 
     private Answer await(long timeoutMillis) {

@@ -3,6 +3,7 @@ package kadrem.load.engine;
 import java.util.Comparator;
 import java.util.List;
 import java.util.PriorityQueue;
+import java.util.function.IntFunction;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
@@ -15,12 +16,15 @@ final class Examples {
 
     private final List<Call> calls;
     private final Recorder recorder;
+    private final IntFunction<String> words;
     private final int[][] failures;
     private final List<PriorityQueue<Exchange>> slowest;
     /** Response time that a call must exceed to be among the slowest; kept apart so that the usual case is one compare. */
     private final long[] threshold;
 
-    Examples(List<Call> calls, Recorder recorder) {
+    /** @param words the words for statuses of answers */
+    Examples(List<Call> calls, Recorder recorder, IntFunction<String> words) {
+        this.words = words;
         this.calls = calls;
         this.recorder = recorder;
         failures = new int[calls.size()][FailureKind.values().length];
@@ -54,11 +58,17 @@ final class Examples {
                 .forEach(recorder::deliver));
     }
 
+    private String word(int status) {
+        String word = words.apply(status);
+        return word.equals(Integer.toString(status)) ? "" : word;
+    }
+
     private Exchange exchange(Seat seat, String reason, String detail, long response, long service, int status,
             long startNanos) {
         return new Exchange(calls.get(seat.call).name(), reason, detail, (seat.dueNanos - startNanos) / 1e9, response,
                 service,
-                status, seat.carrier().requestText(seat.call, seat.values), seat.carrier().responseText())
+                status, seat.carrier().requestText(seat.call, seat.values), seat.carrier().responseText(),
+                status == 0 || status == 1 ? "" : word(status))
                 .withoutSecrets();
     }
 }

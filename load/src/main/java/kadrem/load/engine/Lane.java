@@ -112,7 +112,7 @@ final class Lane {
             seats.add(new Seat(this, seat, stream.newDraw(), captured, clock));
         }
         seats.forEach(seat -> seat.connect(driver, loop));
-        examples = new Examples(calls, recorder);
+        examples = new Examples(calls, recorder, driver::statusWord);
         pace = switch (load) {
             case LoadProfile.Closed closed -> new UserPace(closed);
             case LoadProfile.Open open -> new ArrivalPace(open);

@@ -190,7 +190,7 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
         if (!wrong.isEmpty()) {
             throw new CallFailure(FailureKind.FAILED_EXPECTATION, SqlState.GOOD, wrong);
         }
-        return new Client.Answer(SqlState.GOOD, 0, content.length,
+        return new Client.Answer(SqlState.GOOD, 0, 0,
                 count + (count == 1 ? " row" : " rows") + (returned ? "" : " changed"), "application/json", content);
     }
 

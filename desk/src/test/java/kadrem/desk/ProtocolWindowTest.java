@@ -1,0 +1,141 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Labeled;
+import javafx.scene.control.TextInputControl;
+import kadrem.standins.berths.GrpcService;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** A study whose candidates are asked the same thing in two languages, and one of databases, in the real window. */
+class ProtocolWindowTest {
+    @TempDir
+    Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+
+    @BeforeEach
+    void prepare() throws Exception {
+        assumeTrue(DrivenWindow.hasDisplay(), "there is no display");
+        window.prepare();
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        window.close();
+    }
+
+    private Path copy(String study) throws Exception {
+        Path shipped = Path.of("../demo").resolve(study);
+        Path copy = folder.resolve(study);
+        try (var files = Files.walk(shipped)) {
+            for (Path file : files.filter(one -> !one.startsWith(shipped.resolve("runs"))).toList()) {
+                Path to = copy.resolve(shipped.relativize(file).toString());
+                if (Files.isDirectory(file)) {
+                    Files.createDirectories(to);
+                } else {
+                    Files.copy(file, to);
+                }
+            }
+        }
+        return copy;
+    }
+
+    private String text(String id) throws Exception {
+        return window.find(id, TextInputControl.class).getText();
+    }
+
+    private void awaitFile(Path study, String text) throws Exception {
+        DrivenWindow.await(text + " in the file", () -> {
+            try {
+                return Files.readString(study.resolve("study.yaml")).contains(text);
+            } catch (java.io.IOException cause) {
+                throw new java.io.UncheckedIOException(cause);
+            }
+        });
+    }
+
+    @Test
+    void aCallIsEditedInTheFormOfItsProtocolAndTheServerOffersItsMethods() throws Exception {
+        try (GrpcService service = GrpcService.on(0)) {
+            Path study = copy("rest-or-grpc");
+            Path file = study.resolve("study.yaml");
+            String text = Files.readString(file).replace("grpc://127.0.0.1:18092", "grpc://127.0.0.1:" + service.port())
+                    .replaceFirst("(?s)(grpc://127.0.0.1:\\d+\\n) +launch:\\n.*?processors: \"1\"\\n", "$1");
+            Files.writeString(file, text);
+            window.open(study);
+            window.go("workload");
+            window.press("asked-in-grpc");
+            assertThat(text("form-grpc-method")).isEqualTo("harbour.BerthBoard/FreeBerths");
+            assertThat(text("form-grpc-message")).isEqualTo("{\"day\": \"{{day}}\"}");
+            assertThat(window.robot().lookup("#call-path").queryAs(TextInputControl.class).isVisible())
+                    .as("what is of HTTP is not shown").isFalse();
+            window.enter("form-grpc-deadline", "300ms");
+            awaitFile(study, "deadline: 300ms");
+            window.enter("form-grpc-codes", "FINE");
+            DrivenWindow.await("the reason", () -> window.robot().lookup((Labeled label) -> label.getText() != null
+                    && label.getText().contains("expects the status code \"FINE\"")).tryQuery().isPresent());
+            assertThat(Files.readString(file)).doesNotContain("FINE");
+            WaitForAsyncUtils.asyncFx(
+                    () -> window.robot().lookup("#form-grpc-method-offers").queryAs(ComboBox.class).show()).get();
+            DrivenWindow.await("what the server offers",
+                    () -> window.robot().lookup("#form-grpc-method-offers").queryAs(ComboBox.class).getItems()
+                            .contains("harbour.BerthBoard/GetTides"));
+            WaitForAsyncUtils.asyncFx(
+                    () -> window.robot().lookup("#form-grpc-method-offers").queryAs(ComboBox.class).hide()).get();
+            window.press("asked-in-http");
+            assertThat(text("call-path")).isEqualTo("/berths?day={{day}}");
+        }
+    }
+
+    @Test
+    void statementsAndCommandsAreEditedSideBySide() throws Exception {
+        Path study = copy("sql-or-store");
+        window.open(study);
+        window.go("workload");
+        window.press("asked-in-sql");
+        assertThat(text("form-sql-statement")).startsWith("select id, quay");
+        window.enter("form-sql-rows", "0-1");
+        awaitFile(study, "rows: 0-1");
+        window.press("asked-in-resp");
+        assertThat(text("form-resp-commands")).isEqualTo("HGETALL berth:{{berth}}");
+        assertThat(window.find("form-resp-values", ComboBox.class).getValue()).isEqualTo("pairs");
+        WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#form-resp-values").queryAs(ComboBox.class)
+                .getSelectionModel().select(0)).get();
+        DrivenWindow.await("the usual word to be left out", () -> {
+            try {
+                return !Files.readString(study.resolve("study.yaml")).contains("values: pairs");
+            } catch (java.io.IOException cause) {
+                throw new java.io.UncheckedIOException(cause);
+            }
+        });
+    }
+
+    @Test
+    void aShippedStudyIsOpenedFromTheFirstScreenAsACopy() throws Exception {
+        String home = System.getProperty("kadrem.home");
+        System.setProperty("kadrem.home", Path.of("..").toAbsolutePath().normalize().toString());
+        try {
+            window.openEmpty();
+            window.press("shipped-sql-or-store");
+            DrivenWindow.await("the study", () -> window.says("evidence-sentence", "Nothing measured yet")
+                    || window.isThere("evidence-sentence"));
+            assertThat(Path.of(System.getenv("XDG_DATA_HOME"), "kadrem", "demo", "sql-or-store", "study.yaml"))
+                    .exists();
+        } finally {
+            if (home == null) {
+                System.clearProperty("kadrem.home");
+            } else {
+                System.setProperty("kadrem.home", home);
+            }
+        }
+    }
+}
