@@ -61,6 +61,14 @@ public record Expectations(StatusSet status, Optional<Duration> within, List<Exp
             }
         }
 
+        /** A JSONPath (RFC 9535) finds nothing. */
+        record NoJsonValue(String path) implements Expectation {
+            @Override
+            public String words() {
+                return "nothing at " + path;
+            }
+        }
+
         /** An XPath 1.0 finds a value; otherwise as {@link JsonValue}. */
         record XmlValue(String path, Optional<String> equalTo) implements Expectation {
             @Override

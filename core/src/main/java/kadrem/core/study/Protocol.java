@@ -21,6 +21,11 @@ public interface Protocol {
      */
     Optional<Address> address(String text);
 
+    /** Whether an address alone tells the protocol; otherwise a candidate has to name it. */
+    default boolean isFoundByAddress() {
+        return true;
+    }
+
     /** What an address looks like. */
     String exampleAddress();
 

@@ -17,7 +17,8 @@ import kadrem.desk.workload.PartRows.Row;
 
 /** Between the parts of a call and what the study file and the form's rows hold of them. */
 final class CallForm {
-    static final List<String> EXPECTATIONS = List.of("JSON value", "body holds", "body matches", "header holds",
+    static final List<String> EXPECTATIONS = List.of("JSON value", "JSON missing", "body holds", "body matches",
+            "header holds",
             "XML value", "JSON Schema", "body size", "body hash");
     static final List<String> PARTS = List.of("text", "json", "xml", "file");
     static final List<String> SOURCES = List.of("JSON", "XML", "pattern", "header", "cookie");
@@ -53,6 +54,7 @@ final class CallForm {
         return call.expected().content().stream().map(expectation -> switch (expectation) {
             case Expectation.JsonValue(String path, Optional<String> text) ->
                 new Row("JSON value", path, text.orElse(""));
+            case Expectation.NoJsonValue(String path) -> new Row("JSON missing", path, "");
             case Expectation.BodyHolds(String text) -> new Row("body holds", "", text);
             case Expectation.BodyMatches(String regex) -> new Row("body matches", "", regex);
             case Expectation.HeaderHolds(String name, String text) -> new Row("header holds", name, text);
@@ -85,11 +87,13 @@ final class CallForm {
         Map<String, String> headers = new LinkedHashMap<>();
         Map<String, String> json = new LinkedHashMap<>();
         Map<String, String> xml = new LinkedHashMap<>();
+        List<String> missing = new ArrayList<>();
         List<String> holds = new ArrayList<>();
         List<String> matches = new ArrayList<>();
         for (Row row : rows) {
             switch (row.kind()) {
                 case "JSON value" -> json.put(row.name(), row.value());
+                case "JSON missing" -> missing.add(either(row));
                 case "XML value" -> xml.put(row.name(), row.value());
                 case "header holds" -> headers.put(row.name(), row.value());
                 case "body holds" -> holds.add(either(row));
@@ -102,6 +106,9 @@ final class CallForm {
         putUnlessEmpty(group, "headers", headers);
         putUnlessEmpty(group, "json", json);
         putUnlessEmpty(group, "xml", xml);
+        if (!missing.isEmpty()) {
+            group.put("jsonMissing", missing);
+        }
         if (!holds.isEmpty()) {
             group.put("holds", holds);
         }

@@ -263,7 +263,8 @@ final class StudyReader {
                 .or(() -> Address.ofHost(text, Address.HTTP_PROTOCOL, "http", "https", Address.usualPort(true)));
         Optional<Address> found = wanted.isPresent()
                 ? http
-                : http.or(() -> Protocols.all().stream().flatMap(one -> one.address(text).stream()).findFirst());
+                : http.or(() -> Protocols.all().stream().filter(Protocol::isFoundByAddress)
+                        .flatMap(one -> one.address(text).stream()).findFirst());
         if (found.isEmpty() && !text.isEmpty()) {
             fields.error("address", "is \"" + text + "\"", "Write it like this: address: http://127.0.0.1:8080"
                     + Protocols.all().stream().map(one -> ", or " + one.exampleAddress()).reduce("", String::concat));

@@ -332,6 +332,7 @@ final class WorkloadReader {
             group.textOrTexts("holds").forEach(text -> content.add(new Expectation.BodyHolds(text)));
             group.textOrTexts("matches").forEach(regex -> content.add(new Expectation.BodyMatches(regex)));
             texts(group, "json").forEach((path, text) -> content.add(new Expectation.JsonValue(path, some(text))));
+            group.textOrTexts("jsonMissing").forEach(path -> content.add(new Expectation.NoJsonValue(path)));
             texts(group, "xml").forEach((path, text) -> content.add(new Expectation.XmlValue(path, some(text))));
             group.optional("schema").ifPresent(file -> content.add(new Expectation.JsonSchema(file,
                     file(group, "schema", file)

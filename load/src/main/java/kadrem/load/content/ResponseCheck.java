@@ -153,6 +153,11 @@ public final class ResponseCheck {
             }
             case Expectation.JsonValue(String path, Optional<String> equalTo) ->
                 equal(path, equalTo, finder(new Capture.Source.Json(path)));
+            case Expectation.NoJsonValue(String path) -> {
+                Finder finder = finder(new Capture.Source.Json(path));
+                yield (response, _) -> finder.find(response)
+                        .map(found -> path + " is " + found + ", and should not be there").orElse("");
+            }
             case Expectation.XmlValue(String path, Optional<String> equalTo) ->
                 equal(path, equalTo, finder(new Capture.Source.Xml(path)));
             case Expectation.JsonSchema(String file, String schema) -> schema(file, schema);

@@ -2,6 +2,7 @@ package kadrem.load.drive;
 
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.function.Function;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.Unpooled;
@@ -26,6 +27,16 @@ public final class Template {
      */
     public static Template of(Slots slots, Body.Kind kind, String text) throws UnusableCall {
         return new Template(slots.text(kind, text));
+    }
+
+    /**
+     * Compiles {@code text}.
+     *
+     * @param encode how each value is written
+     * @throws UnusableCall if a placeholder means nothing, or a secret is missing
+     */
+    public static Template of(Slots slots, Function<String, byte[]> encode, String text) throws UnusableCall {
+        return new Template(slots.pieces(text, encode));
     }
 
     /** The text for a call. */

@@ -36,6 +36,7 @@ public final class Load implements LoadListener {
     public final Histogram response = Latency.forRun();
     public final Histogram service = Latency.forRun();
     public final RunTotals totals;
+    public long parts;
     public LoadResult result;
     public RunFigures figures;
 
@@ -127,6 +128,7 @@ public final class Load implements LoadListener {
             CallTally call = tally.call(i, Phase.MEASURED);
             response.add(call.response);
             service.add(call.service);
+            parts += call.parts;
         }
     }
 

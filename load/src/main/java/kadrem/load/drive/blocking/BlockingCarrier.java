@@ -91,8 +91,8 @@ final class BlockingCarrier<R> implements InspectableCarrier {
         if (outcome.sentNanos() > 0) {
             listener.sent(outcome.sentNanos(), whole == null ? 0 : Math.toIntExact(whole.bytesOut()));
         }
-        if (outcome.firstNanos() > 0) {
-            listener.part(outcome.firstNanos());
+        for (long part : outcome.partNanos()) {
+            listener.part(part);
         }
         if (failure != null || whole == null) {
             CallFailure why = failure == null ? new CallFailure(FailureKind.CLOSED, 0, "") : failure;

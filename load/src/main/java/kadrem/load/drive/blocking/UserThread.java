@@ -1,5 +1,6 @@
 package kadrem.load.drive.blocking;
 
+import java.util.Arrays;
 import java.util.concurrent.Executor;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.RejectedExecutionException;
@@ -31,9 +32,9 @@ final class UserThread<R> {
      *
      * @param connectNanos time to connect; 0 where there was a connection
      * @param sentNanos when the call went out; 0 where it did not
-     * @param firstNanos when the first part of the answer had come; 0 where it did not come in parts
+     * @param partNanos when each part of the answer had come, where it came in parts
      */
-    record Outcome(long connectNanos, long sentNanos, long firstNanos, long endNanos,
+    record Outcome(long connectNanos, long sentNanos, long[] partNanos, long endNanos,
             Client.@Nullable Answer answer, @Nullable CallFailure failure) {
     }
 
@@ -117,20 +118,20 @@ final class UserThread<R> {
                 open.beginVisit();
             }
             Client.Answer answer = open.call(call, ready, keeps, parts);
-            return new Outcome(connect, sent, parts.first, System.nanoTime(), answer, null);
+            return new Outcome(connect, sent, parts.taken(), System.nanoTime(), answer, null);
         } catch (CallFailure failure) {
             long end = System.nanoTime();
             Client.UserConnection<R> used = connection;
             if (used != null && !used.isUsable()) {
                 drop();
             }
-            return new Outcome(connect, sent, parts.first, end, null, failure);
+            return new Outcome(connect, sent, parts.taken(), end, null, failure);
         } catch (RuntimeException unforeseen) {
             LoggerFactory.getLogger(UserThread.class).warn("a client failed in a way that it does not tell",
                     unforeseen);
             long end = System.nanoTime();
             drop();
-            return new Outcome(connect, sent, parts.first, end, null,
+            return new Outcome(connect, sent, parts.taken(), end, null,
                     new CallFailure(FailureKind.MALFORMED, 0, String.valueOf(unforeseen)));
         }
     }
@@ -151,13 +152,24 @@ final class UserThread<R> {
 
     /** Confined to the user's thread. */
     private static final class Parts implements Client.Marks {
-        private long first;
+        private static final int MOST = 100_000;
+        private static final long[] NONE = {};
+
+        private long[] instants = NONE;
+        private int count;
 
         @Override
         public void part() {
-            if (first == 0) {
-                first = System.nanoTime();
+            if (count == instants.length && count < MOST) {
+                instants = Arrays.copyOf(instants, Math.min(MOST, Math.max(4, 2 * count)));
             }
+            if (count < MOST) {
+                instants[count++] = System.nanoTime();
+            }
+        }
+
+        long[] taken() {
+            return count == 0 ? NONE : Arrays.copyOf(instants, count);
         }
     }
 }

@@ -1,0 +1,382 @@
+package kadrem.load.drive.websocket;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+import io.netty.buffer.Unpooled;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.SimpleChannelInboundHandler;
+import io.netty.handler.codec.http.DefaultHttpHeaders;
+import io.netty.handler.codec.http.HttpClientCodec;
+import io.netty.handler.codec.http.HttpHeaders;
+import io.netty.handler.codec.http.HttpObjectAggregator;
+import io.netty.handler.codec.http.websocketx.BinaryWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.CloseWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.PingWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.PongWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.TextWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.WebSocketClientHandshakerFactory;
+import io.netty.handler.codec.http.websocketx.WebSocketClientProtocolHandler;
+import io.netty.handler.codec.http.websocketx.WebSocketFrame;
+import io.netty.handler.codec.http.websocketx.WebSocketFrameAggregator;
+import io.netty.handler.codec.http.websocketx.WebSocketVersion;
+import io.netty.handler.codec.http.websocketx.extensions.compression.WebSocketClientCompressionHandler;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Call;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.content.ResponseView;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.drive.Opening;
+import org.jspecify.annotations.Nullable;
+
+/** One user's connection and the call under way on it. Confined to its lane. */
+final class WebSocketCarrier implements InspectableCarrier {
+    private static final int GOOD = 1;
+    private static final int MOST_TEXT = 4096;
+    private static final int MOST_MESSAGE = 16 * 1024 * 1024;
+    private static final int MOST_HANDSHAKE = 64 * 1024;
+
+    private final WebSocketDriver driver;
+    private final Opening opening;
+    private final ResponseCheck[] checks;
+    private final Listener listener;
+    private final List<Runnable> whenOpen = new ArrayList<>();
+    private final List<String> messages = new ArrayList<>();
+    private @Nullable Channel channel;
+    private @Nullable Runnable givesUp;
+    private boolean shaken;
+    private boolean closed;
+    private boolean keepsAll;
+    private boolean busy;
+    private int call;
+    private @Nullable CallValues values;
+    private Optional<Pattern> until = Optional.empty();
+    private int due;
+    private long bytesIn;
+    private long connectNanos;
+    private long handshakeNanos;
+    private String head = "";
+
+    WebSocketCarrier(WebSocketDriver driver, Opening opening, ResponseCheck[] checks, Listener listener) {
+        this.driver = driver;
+        this.opening = opening;
+        this.checks = checks;
+        this.listener = listener;
+    }
+
+    private boolean isOpen() {
+        Channel open = channel;
+        return shaken && open != null && open.isActive();
+    }
+
+    @Override
+    public void open(Runnable whenSettled) {
+        if (isOpen()) {
+            whenSettled.run();
+            return;
+        }
+        whenOpen.add(whenSettled);
+        if (givesUp == null && channel == null && !closed) {
+            connect();
+        }
+    }
+
+    private HttpHeaders headers() {
+        var headers = new DefaultHttpHeaders();
+        for (Call.Header header : driver.order().workload().calls().get(call).headers()) {
+            headers.add(header.name(), header.value());
+        }
+        driver.credentials().value().ifPresent(value -> headers.set(driver.credentials().header(),
+                new String(value.get(), StandardCharsets.US_ASCII)));
+        return headers;
+    }
+
+    private void connect() {
+        String subprotocol = driver.order().access().setting("subprotocol");
+        boolean compresses = driver.order().access().setting("compress").equals("true");
+        var handshaker = WebSocketClientHandshakerFactory.newHandshaker(driver.address(), WebSocketVersion.V13,
+                subprotocol.isEmpty() ? null : subprotocol, compresses, headers(), MOST_MESSAGE);
+        // replaced by what ends the attempt; a result may come before begin returns
+        givesUp = () -> {
+        };
+        Runnable given = opening.begin(made -> {
+            made.pipeline().addLast(new HttpClientCodec(), new HttpObjectAggregator(MOST_HANDSHAKE));
+            if (compresses) {
+                made.pipeline().addLast(new WebSocketClientCompressionHandler(MOST_MESSAGE));
+            }
+            made.pipeline().addLast(new WebSocketClientProtocolHandler(handshaker, false, false),
+                    new WebSocketFrameAggregator(MOST_MESSAGE), new Handler());
+        }, new Opening.Result() {
+            @Override
+            public void made(Channel made, long connect, long handshake) {
+                givesUp = null;
+                channel = made;
+                connectNanos = connect;
+                handshakeNanos = handshake;
+                if (closed) {
+                    drop();
+                }
+            }
+
+            @Override
+            public void failed(FailureKind kind, String detail) {
+                givesUp = null;
+                settle();
+                fail(kind, 0, detail);
+            }
+        });
+        if (givesUp != null) {
+            givesUp = given;
+        }
+    }
+
+    private void settle() {
+        List<Runnable> settled = List.copyOf(whenOpen);
+        whenOpen.clear();
+        settled.forEach(Runnable::run);
+    }
+
+    @Override
+    public void beginVisit() {
+        // the connection is kept from visit to visit
+    }
+
+    @Override
+    public void send(int callNumber, CallValues callValues) {
+        busy = true;
+        call = callNumber;
+        values = callValues;
+        messages.clear();
+        bytesIn = 0;
+        head = "";
+        WebSocketDriver.Exchange exchange = driver.exchanges().get(callNumber);
+        until = exchange.until().apply(callValues);
+        due = exchange.messages();
+        if (exchange.does() == WebSocketDriver.Does.CONNECTS) {
+            drop();
+            listener.sent(System.nanoTime(), 0);
+            open(() -> {
+                if (busy && isOpen()) {
+                    listener.connected(connectNanos, handshakeNanos);
+                    end("connected");
+                }
+            });
+        } else if (isOpen()) {
+            write(exchange);
+        } else {
+            open(() -> {
+                if (busy && isOpen()) {
+                    listener.connected(connectNanos, handshakeNanos);
+                    write(exchange);
+                }
+            });
+        }
+    }
+
+    private void write(WebSocketDriver.Exchange exchange) {
+        Channel open = channel;
+        CallValues mine = values;
+        if (open == null || mine == null) {
+            return;
+        }
+        switch (exchange.does()) {
+            case PINGS -> {
+                listener.sent(System.nanoTime(), 0);
+                open.writeAndFlush(new PingWebSocketFrame(Unpooled.EMPTY_BUFFER), open.voidPromise());
+            }
+            case SENDS -> {
+                byte[] text = exchange.send().fill(mine).getBytes(StandardCharsets.UTF_8);
+                listener.sent(System.nanoTime(), text.length);
+                open.writeAndFlush(new TextWebSocketFrame(Unpooled.wrappedBuffer(text)), open.voidPromise());
+            }
+            default -> listener.sent(System.nanoTime(), 0);
+        }
+    }
+
+    private void received(WebSocketFrame frame) {
+        boolean pings = driver.exchanges().get(call).does() == WebSocketDriver.Does.PINGS;
+        if (frame instanceof PongWebSocketFrame) {
+            if (busy && pings) {
+                end("pong");
+            }
+        } else if (frame instanceof CloseWebSocketFrame closing) {
+            String why = closing.statusCode() < 0 ? "" : closing.statusCode() + " " + closing.reasonText();
+            drop();
+            fail(FailureKind.CLOSED, 0, why.strip());
+        } else if (busy && !pings && (frame instanceof TextWebSocketFrame || frame instanceof BinaryWebSocketFrame)) {
+            message(frame.content().toString(StandardCharsets.UTF_8), frame.content().readableBytes());
+        } else if (frame instanceof PingWebSocketFrame ping) {
+            Channel open = channel;
+            if (open != null) {
+                open.writeAndFlush(new PongWebSocketFrame(ping.content().retain()), open.voidPromise());
+            }
+        }
+    }
+
+    private void message(String text, int size) {
+        bytesIn += size;
+        listener.part(System.nanoTime());
+        boolean counts = until.isEmpty() || until.get().matcher(text).find();
+        if (counts) {
+            if (keepsAll || checks[call].needsBody()) {
+                messages.add(text);
+            }
+            if (--due == 0) {
+                end(driver.exchanges().get(call).messages() + " messages");
+            }
+        }
+    }
+
+    private void end(String words) {
+        busy = false;
+        head = words + "\n";
+        CallValues mine = values;
+        String wrong = mine == null ? "" : checks[call].check(new View(body()), mine.captured());
+        if (wrong.isEmpty()) {
+            listener.good(System.nanoTime(), GOOD, bytesIn);
+        } else {
+            listener.failed(System.nanoTime(), FailureKind.FAILED_EXPECTATION, GOOD, bytesIn, wrong);
+        }
+    }
+
+    private byte[] body() {
+        String text = messages.size() == 1 ? messages.getFirst() : messages.isEmpty() ? "" : messages.toString();
+        return text.getBytes(StandardCharsets.UTF_8);
+    }
+
+    private void drop() {
+        Channel open = channel;
+        channel = null;
+        shaken = false;
+        if (open != null) {
+            open.close();
+        }
+    }
+
+    private void fail(FailureKind kind, int status, String detail) {
+        if (busy) {
+            busy = false;
+            head = detail + "\n";
+            listener.failed(System.nanoTime(), kind, status, bytesIn, driver.order().secrets().mask(detail));
+        }
+    }
+
+    @Override
+    public void abandon(FailureKind kind) {
+        if (busy) {
+            // what still comes would be taken for the next call's
+            drop();
+            fail(kind, 0, "");
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        busy = false;
+        Runnable opened = givesUp;
+        if (opened != null) {
+            opened.run();
+        }
+        drop();
+    }
+
+    @Override
+    public String requestText(int callNumber, CallValues callValues) {
+        return requestText(callNumber, callValues, MOST_TEXT);
+    }
+
+    @Override
+    public String requestText(int callNumber, CallValues callValues, int mostBytes) {
+        WebSocketDriver.Exchange exchange = driver.exchanges().get(callNumber);
+        String shown = switch (exchange.does()) {
+            case CONNECTS -> "connect to " + driver.address();
+            case PINGS -> "ping";
+            case WAITS -> "(nothing is sent)";
+            case SENDS -> exchange.send().shown(callValues);
+        };
+        String masked = driver.order().secrets().mask(shown);
+        return masked.length() > mostBytes ? masked.substring(0, mostBytes) : masked;
+    }
+
+    @Override
+    public String responseText() {
+        String text = head + "\n" + new String(body(), StandardCharsets.UTF_8);
+        return driver.order().secrets().mask(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text);
+    }
+
+    @Override
+    public void keepAnswers() {
+        keepsAll = true;
+    }
+
+    @Override
+    public String head() {
+        String text = messages.isEmpty() ? "" : messages.getFirst().stripLeading();
+        return head + "Content-Type: " + (text.startsWith("{") || text.startsWith("[")
+                ? "application/json"
+                : "text/plain") + "\n";
+    }
+
+    @Override
+    public byte[] answerBody() {
+        return body();
+    }
+
+    /** Messages as a check sees them. */
+    private record View(byte[] body) implements ResponseView {
+        @Override
+        public List<String> headers(String name) {
+            return List.of();
+        }
+    }
+
+    /** For as long as it is this connection's channel. */
+    private final class Handler extends SimpleChannelInboundHandler<WebSocketFrame> {
+        private boolean isMine(ChannelHandlerContext context) {
+            return context.channel() == channel;
+        }
+
+        @Override
+        protected void channelRead0(ChannelHandlerContext context, WebSocketFrame frame) {
+            if (isMine(context)) {
+                received(frame);
+            }
+        }
+
+        @Override
+        public void userEventTriggered(ChannelHandlerContext context, Object event) {
+            if (event == WebSocketClientProtocolHandler.ClientHandshakeStateEvent.HANDSHAKE_COMPLETE) {
+                channel = context.channel();
+                shaken = true;
+                settle();
+            }
+        }
+
+        @Override
+        public void channelInactive(ChannelHandlerContext context) {
+            if (isMine(context)) {
+                drop();
+                settle();
+                fail(FailureKind.CLOSED, 0, "");
+            }
+        }
+
+        @Override
+        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+            if (isMine(context)) {
+                boolean shaking = !shaken;
+                drop();
+                settle();
+                fail(cause instanceof IOException ? FailureKind.RESET : FailureKind.MALFORMED, 0,
+                        (shaking ? "no handshake: " : "") + cause.getMessage());
+            }
+        }
+    }
+}

@@ -1,0 +1,122 @@
+package kadrem.load.drive.websocket;
+
+import java.net.URI;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.regex.Pattern;
+
+import io.netty.channel.EventLoop;
+import kadrem.core.study.Body;
+import kadrem.core.study.Call;
+import kadrem.core.study.Form;
+import kadrem.core.study.Wire;
+import kadrem.load.content.ResponseCheck;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Carrier;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.Opening;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.Template;
+import kadrem.load.drive.TlsContext;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.Credentials;
+
+/** The messages of a workload, compiled, for one server. */
+final class WebSocketDriver implements Driver {
+    private final DriverOrder order;
+    private final List<Exchange> exchanges = new ArrayList<>();
+    private final Optional<TlsContext> tls;
+    private final Credentials credentials;
+
+    /** What a call does. */
+    enum Does {
+        SENDS, CONNECTS, PINGS, WAITS
+    }
+
+    /**
+     * A call compiled.
+     *
+     * @param until by values the pattern that a message must match to count; any message where it is empty
+     */
+    record Exchange(Does does, Template send, Function<CallValues, Optional<Pattern>> until, int messages) {
+    }
+
+    WebSocketDriver(DriverOrder order) throws UnusableCall {
+        this.order = order;
+        credentials = Credentials.of(order.access().signIn(), order.secrets());
+        tls = order.address().secure()
+                ? Optional.of(TlsContext.of(order.access().tls(), Wire.USUAL, order.secrets().folder()))
+                : Optional.empty();
+        for (Call call : order.workload().calls()) {
+            Form form = call.form(WebSocketProtocol.ID)
+                    .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in websocket"));
+            exchanges.add(new Exchange(switch (form.text("does")) {
+                case "connects anew" -> Does.CONNECTS;
+                case "pings" -> Does.PINGS;
+                case "only waits" -> Does.WAITS;
+                default -> Does.SENDS;
+            }, Template.of(order.slots(), Body.Kind.guess(form.text("send")), form.text("send")),
+                    until(form.text("until"), order), form.text("messages").isBlank()
+                            ? 1
+                            : Integer.parseInt(form.text("messages").strip())));
+        }
+        ResponseCheck.all(order.workload());
+    }
+
+    private static Function<CallValues, Optional<Pattern>> until(String text, DriverOrder order) throws UnusableCall {
+        if (text.isEmpty()) {
+            return _ -> Optional.empty();
+        }
+        if (Call.placeholders(text).isEmpty()) {
+            Optional<Pattern> once = Optional.of(Pattern.compile(text));
+            return _ -> once;
+        }
+        Template template = Template.of(order.slots(), Body.Kind.TEXT, text);
+        return values -> Optional.of(Pattern.compile(template.fill(values)));
+    }
+
+    URI address() {
+        return URI.create(order.address().toString());
+    }
+
+    DriverOrder order() {
+        return order;
+    }
+
+    Credentials credentials() {
+        return credentials;
+    }
+
+    List<Exchange> exchanges() {
+        return exchanges;
+    }
+
+    private WebSocketCarrier carrier(EventLoop loop, Carrier.Listener listener) {
+        try {
+            return new WebSocketCarrier(this, Opening.of(order, loop, tls), ResponseCheck.all(order.workload()),
+                    listener);
+        } catch (UnusableCall impossible) {
+            throw new IllegalStateException("the checks were compiled before", impossible);
+        }
+    }
+
+    @Override
+    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+        return carrier(loop, listener);
+    }
+
+    @Override
+    public Rehearser newRehearser() {
+        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
+                this::carrier);
+    }
+
+    @Override
+    public void close() {
+        credentials.close();
+    }
+}
