@@ -1,0 +1,121 @@
+package kadrem.load.drive.mqtt;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.measure.FailureKind;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.study.Access;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.Form;
+import kadrem.core.study.ValueList;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.Rehearsed;
+import kadrem.load.engine.Load;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.engine.Transport;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Messages through Debian's mosquitto, where it is installed. */
+class MqttDriverTest {
+    private static final Path BROKER = Path.of("/usr/sbin/mosquitto");
+
+    @TempDir
+    static Path folder;
+    private static Optional<Process> broker = Optional.empty();
+    private static int port;
+
+    @BeforeAll
+    static void start() throws Exception {
+        if (!Files.isExecutable(BROKER)) {
+            System.out.println("there is no " + BROKER + ", so that its tests are left out");
+            return;
+        }
+        port = free();
+        Path settings = folder.resolve("broker.conf");
+        Files.writeString(settings, "listener " + port + " 127.0.0.1\nallow_anonymous true\npersistence false\n");
+        broker = Optional.of(new ProcessBuilder(BROKER.toString(), "-c", settings.toString())
+                .redirectOutput(folder.resolve("broker.log").toFile()).redirectErrorStream(true).start());
+        for (int i = 0; i < 200; i++) {
+            try (var socket = new Socket()) {
+                socket.connect(new InetSocketAddress("127.0.0.1", port), 1000);
+                return;
+            } catch (IOException _) {
+                Thread.sleep(50);
+            }
+        }
+        throw new AssertionError("the broker does not come up: " + Files.readString(folder.resolve("broker.log")));
+    }
+
+    @AfterAll
+    static void stop() {
+        broker.ifPresent(Process::destroy);
+    }
+
+    private static int free() throws IOException {
+        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            return socket.getLocalPort();
+        }
+    }
+
+    private static Address at(int port) {
+        return Rehearsed.address("mqtt", "mqtt://127.0.0.1:" + port);
+    }
+
+    @ParameterizedTest
+    @CsvSource({"3, 0", "3, 1", "5, 0", "5, 1", "5, 2"})
+    void everyMessageComesBack(String version, String qos) throws Exception {
+        assumeTrue(broker.isPresent(), "there is no mosquitto here");
+        Call call = Rehearsed.call("mqtt", "round", "topic", "arrivals/{{berth}}", "payload",
+                "{\"vessel\": \"Tern {{berth}}\"}", "qos", qos, "ends", "when it has come back");
+        Access access = Access.with(Map.of("version", List.of(version)));
+        var workload = new Workload(List.of(new ValueList.NumberRange("berth", 1, 20)),
+                List.of(new Visit("v", 1, List.of(call))));
+        RehearsedCall made = Rehearsed.all(Rehearsed.order(at(port), access, workload, folder)).getFirst();
+        assertThat(made.failure()).as(made.detail()).isEmpty();
+        assertThat(Rehearsed.body(made)).startsWith("{\"vessel\": \"Tern ");
+        assertThat(made.statusWord()).isEqualTo("published and received");
+        Load load = Load.run(new LoadOrder(at(port), access, workload, Load.arrivals(60, 60, 2), 7, 1),
+                Transport.best());
+        assertThat(load.figures.failedTotal()).as("%s", load.exchanges).isZero();
+        assertThat(load.figures.good()).isEqualTo(60);
+        assertThat(load.parts).isEqualTo(60);
+    }
+
+    @Test
+    void publishingAloneEndsWithTheAcknowledgement() throws Exception {
+        assumeTrue(broker.isPresent(), "there is no mosquitto here");
+        Call call = Rehearsed.call("mqtt", "publish", "topic", "arrivals", "payload", "Tern", "qos", "1");
+        RehearsedCall made = Rehearsed
+                .all(Rehearsed.order(at(port), Access.OPEN, Rehearsed.workload(call), folder)).getFirst();
+        assertThat(made.failure()).as(made.detail()).isEmpty();
+        assertThat(made.statusWord()).isEqualTo("published");
+    }
+
+    @Test
+    void nobodyListeningIsToldAsRefused() throws Exception {
+        Call call = Rehearsed.call("mqtt", "publish", "topic", "arrivals", "payload", "Tern");
+        RehearsedCall made = Rehearsed
+                .all(Rehearsed.order(at(free()), Access.OPEN, Rehearsed.workload(call), folder)).getFirst();
+        assertThat(made.failure()).as(made.detail()).contains(FailureKind.REFUSED);
+        assertThat(new MqttProtocol().objection(Form.of("mqtt", Map.of("topic", List.of("arrivals/#"))))).isPresent();
+    }
+}
