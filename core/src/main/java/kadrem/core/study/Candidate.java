@@ -14,14 +14,22 @@ import java.util.Optional;
  * @param access sign-in and TLS
  * @param version path whose answer names the version for the fingerprint
  * @param watch what is watched during its runs beside this host and its launched process
+ * @param data what is asked when it was reset, whose answer tells what data it holds: a count, a digest
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
-        Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch) {
+        Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch,
+        Optional<Reset> data) {
     /** The path that is asked where a study says none. */
     public static final String USUAL_READY = "/";
 
     public Candidate {
         watch = List.copyOf(watch);
+    }
+
+    /** A candidate that is not asked for its data. */
+    public Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
+            Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch) {
+        this(id, name, address, launch, ready, reset, version, access, watch, Optional.empty());
     }
 
     /** A candidate of which only its launched process and this host are watched. */
@@ -68,6 +76,10 @@ public record Candidate(String id, String name, Address address, Optional<Launch
         public String words() {
             return "SQL on " + database + ": " + String.join("; ", statements);
         }
+    }
+
+    /** Words in the candidate's own protocol, such as a statement of SQL or a command to a store. */
+    public record ControlAsk(String words) implements Reset {
     }
 
     /** A command, run in the candidate's working folder; a code other than 0 is a failure. */

@@ -105,6 +105,9 @@ public final class StudyCheck {
             if (candidate.reset().isPresent() && candidate.reset().get() instanceof Candidate.ControlSql sql) {
                 reset(path + ".reset", sql);
             }
+            if (candidate.data().isPresent() && candidate.data().get() instanceof Candidate.ControlSql sql) {
+                reset(path + ".data", sql);
+            }
             if (candidate.launch().isPresent() && candidate.launch().get().command().isEmpty()) {
                 error(path + ".launch.command", "is empty", "Give the program and its arguments as a list.");
             }

@@ -55,7 +55,7 @@ public final class Regression {
     private static Candidate version(Candidate of, String id, Version version) {
         return new Candidate(id, of.name() + " " + version.name(), of.address(), Optional.of(version.launch()),
                 of.ready(),
-                of.reset(), of.version(), of.access(), of.watch());
+                of.reset(), of.version(), of.access(), of.watch(), of.data());
     }
 
     /** Whether a deciding metric of the later version is settled worse. */

@@ -2,15 +2,18 @@ package kadrem.desk.candidates;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.BiFunction;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.files.study.Durations;
@@ -29,6 +32,9 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("name", "what people call it", Candidate::name, (path, text) -> put(path, "name", text)),
             new Attribute("address", "http://127.0.0.1:8080", one -> one.address().toString(),
                     (path, text) -> put(path, "address", text)),
+            new Attribute("protocol", "as the address says", one -> isNamed(one) ? one.address().protocol() : "",
+                    (path, text) -> put(path, "protocol", text)),
+            new Attribute("settings", "of another protocol, as sql pool=10", Attribute::settings, Attribute::settings),
             new Attribute("sign-in", "none, or as bearer {{env:TOKEN}}", one -> signIn(one.access().signIn()),
                     Attribute::signIn),
             new Attribute("tls", "certificate checked, or no-verify", one -> tls(one.access().tls()), Attribute::tls),
@@ -48,8 +54,10 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
             new Attribute("ready within", "30s", one -> one.launch().map(Launch::readyWithin).map(Durations::write)
                     .orElse(""), (path, text) -> put(path + ".launch", "readyWithin", text)),
             new Attribute("reset", "POST /reset, a command, or sql …",
-                    one -> one.reset().map(Attribute::reset).orElse(""),
-                    Attribute::reset),
+                    one -> one.reset().map(Attribute::control).orElse(""),
+                    (path, text) -> control(path, "reset", text)),
+            new Attribute("data", "GET /admin/count, ask select count(*) …",
+                    one -> one.data().map(Attribute::control).orElse(""), (path, text) -> control(path, "data", text)),
             new Attribute("version", "/version", one -> one.version().orElse(""),
                     (path, text) -> put(path, "version", text)),
             new Attribute("stop within", "5s", one -> one.launch().map(Launch::stopWithin).map(Durations::write)
@@ -61,6 +69,41 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
 
     private static Edit put(String path, String field, String text) {
         return put(path, Map.of(field, text.isBlank() ? Optional.empty() : Optional.of(text.strip())));
+    }
+
+    private static boolean isNamed(Candidate candidate) {
+        return Protocols.byId(candidate.address().protocol()).filter(one -> !one.isFoundByAddress()).isPresent();
+    }
+
+    /** "sql pool=10 prepared=false": the protocol, then its settings; a list has its name several times. */
+    private static String settings(Candidate candidate) {
+        var words = new ArrayList<String>();
+        new TreeMap<>(candidate.access().settings())
+                .forEach((name, texts) -> texts.forEach(text -> words.add(name + "=" + text)));
+        if (!words.isEmpty()) {
+            words.addFirst(candidate.address().protocol());
+        }
+        return words(words);
+    }
+
+    private static Edit settings(String path, String text) {
+        List<String> words = split(text);
+        Map<String, Optional<Object>> groups = new LinkedHashMap<>();
+        Protocols.all().forEach(protocol -> groups.put(protocol.id(), Optional.empty()));
+        Map<String, Object> group = new LinkedHashMap<>();
+        for (String word : words.subList(Math.min(1, words.size()), words.size())) {
+            String[] pair = word.split("=", 2);
+            String value = pair.length > 1 ? pair[1] : "";
+            group.merge(pair[0], value, (one, two) -> {
+                var all = new ArrayList<Object>(one instanceof List<?> several ? several : List.of(one));
+                all.add(two);
+                return all;
+            });
+        }
+        if (!words.isEmpty()) {
+            groups.put(words.getFirst(), Optional.of(group));
+        }
+        return put(path, groups);
     }
 
     /** "basic USER PASSWORD", "digest USER PASSWORD", "bearer TOKEN", "key HEADER VALUE", "oauth ADDRESS CLIENT SECRET SCOPE". */
@@ -132,12 +175,20 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
                 : put(path + ".launch", Map.of("command", Optional.of(split(text))));
     }
 
-    /** "POST /reset", "sql ADDRESS USER PASSWORD STATEMENT …" with a hyphen for what is not needed, or a command. */
-    private static Edit reset(String path, String text) {
+    /**
+     * "POST /reset", "sql ADDRESS USER PASSWORD STATEMENT …" with a hyphen for what is not needed, "ask WORDS" of its own protocol, or
+     * a command.
+     *
+     * @param field of the study file: reset or data
+     */
+    private static Edit control(String path, String field, String text) {
         if (text.isBlank()) {
-            return put(path, Map.of("reset", Optional.empty()));
+            return put(path, Map.of(field, Optional.empty()));
         }
         List<String> all = split(text);
+        if (all.getFirst().equals("ask")) {
+            return put(path, Map.of(field, Optional.of(Map.of("ask", text.strip().substring("ask".length()).strip()))));
+        }
         if (all.getFirst().equals("sql")) {
             Map<String, Object> group = new java.util.LinkedHashMap<>();
             group.put("database", word(all, 1));
@@ -145,22 +196,23 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
                 group.put(i == 0 ? "user" : "password", word(all, 2 + i));
             }
             group.put("sql", all.subList(Math.min(4, all.size()), all.size()));
-            return put(path, Map.of("reset", Optional.of(group)));
+            return put(path, Map.of(field, Optional.of(group)));
         }
         String[] parts = text.strip().split("\\s+", 2);
         boolean isCall = parts[parts.length - 1].startsWith("/") && (parts.length == 1 || parts[0].matches("[A-Z]+"));
         if (!isCall) {
-            return put(path, Map.of("reset", Optional.of(Map.of("command", split(text)))));
+            return put(path, Map.of(field, Optional.of(Map.of("command", split(text)))));
         }
-        return put(path, Map.of("reset", Optional.of(parts.length == 1
+        return put(path, Map.of(field, Optional.of(parts.length == 1
                 ? Map.of("path", parts[0])
                 : Map.of("method", parts[0], "path", parts[1]))));
     }
 
-    private static String reset(Candidate.Reset reset) {
+    private static String control(Candidate.Reset reset) {
         return switch (reset) {
             case Candidate.ControlCall call -> call.words();
             case Candidate.ControlCommand command -> words(command.command());
+            case Candidate.ControlAsk(String words) -> "ask " + words;
             case Candidate.ControlSql sql -> words(java.util.stream.Stream.concat(
                     java.util.stream.Stream.of("sql", sql.database(), sql.user().isEmpty() ? "-" : sql.user(),
                             sql.password().isEmpty() ? "-" : sql.password()),

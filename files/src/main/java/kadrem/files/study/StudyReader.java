@@ -133,7 +133,12 @@ final class StudyReader {
         Optional<Launch> launch = fields.optionalGroup("launch").map(this::launch);
         String ready = fields.optional("ready").orElse(Candidate.USUAL_READY);
         Optional<Candidate.Reset> reset = fields.optionalGroup("reset").map(group -> {
-            Candidate.Reset made = reset(group);
+            Candidate.Reset made = reset(group, "POST", "/reset");
+            group.warnOfUnknown();
+            return made;
+        });
+        Optional<Candidate.Reset> data = fields.optionalGroup("data").map(group -> {
+            Candidate.Reset made = reset(group, "GET", "/admin/count");
             group.warnOfUnknown();
             return made;
         });
@@ -150,19 +155,23 @@ final class StudyReader {
         List<WatchSource> watch = WatchReader.read(fields.groups("watch"));
         fields.warnOfUnknown();
         return new Candidate(id, name, address, launch, ready, reset, version, new Access(signIn, tls, wire, settings),
-                watch);
+                watch, data);
     }
 
-    private static Candidate.Reset reset(Fields group) {
+    /** A command, SQL, or a call with a usual method. */
+    private static Candidate.Reset reset(Fields group, String method, String example) {
         if (group.has("command")) {
             return new Candidate.ControlCommand(group.texts("command"));
+        }
+        if (group.has("ask")) {
+            return new Candidate.ControlAsk(group.text("ask", "select count(*) from berth"));
         }
         if (group.has("sql")) {
             return new Candidate.ControlSql(group.text("database", "jdbc:postgresql://127.0.0.1/board"),
                     group.optional("user").orElse(""), group.optional("password").orElse(""),
                     group.textOrTexts("sql"));
         }
-        return new Candidate.ControlCall(group.optional("method").orElse("POST"), group.text("path", "/reset"));
+        return new Candidate.ControlCall(group.optional("method").orElse(method), group.text("path", example));
     }
 
     private static SignIn signIn(Fields fields) {

@@ -78,6 +78,8 @@ public final class Consent {
                         .add("SQL on " + counters.database() + ", once a second: " + counters.query()));
         candidate.reset().filter(reset -> !(reset instanceof Candidate.ControlCall))
                 .ifPresent(reset -> words.add(reset.words()));
+        candidate.data().filter(data -> !(data instanceof Candidate.ControlCall))
+                .ifPresent(data -> words.add(data.words()));
         return words;
     }
 

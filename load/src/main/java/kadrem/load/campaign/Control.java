@@ -191,13 +191,49 @@ public final class Control implements AutoCloseable {
             switch (candidate.reset().get()) {
                 case Candidate.ControlCall call -> reset(candidate, call);
                 case Candidate.ControlCommand command -> reset(candidate, command);
+                case Candidate.ControlAsk(String words) -> ask(candidate, words, "reset");
                 case Candidate.ControlSql sql ->
                     DatabaseReset.run(sql, Secrets.ofProcess(studyFolder), CALL_LIMIT);
             }
         }
     }
 
+    /**
+     * What the candidate says of the data it holds; empty where the study does not ask.
+     *
+     * @throws CandidateFailure if it cannot be asked
+     */
+    Optional<String> data(Candidate candidate) throws CandidateFailure, InterruptedException {
+        if (candidate.data().isEmpty()) {
+            return Optional.empty();
+        }
+        return Optional.of(switch (candidate.data().get()) {
+            case Candidate.ControlCall call -> answer(candidate, call, "question for its data").body().strip();
+            case Candidate.ControlCommand command -> run(candidate, command, "command for its data").strip();
+            case Candidate.ControlAsk(String words) -> ask(candidate, words, "question for its data").strip();
+            case Candidate.ControlSql sql -> DatabaseReset.ask(sql, Secrets.ofProcess(studyFolder), CALL_LIMIT);
+        });
+    }
+
+    private String ask(Candidate candidate, String words, String what) throws CandidateFailure {
+        Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
+        if (driver.isEmpty()) {
+            throw new CandidateFailure("its " + what + " is in words of a protocol, but it speaks HTTP; give a path");
+        }
+        try {
+            return driver.get().ask(order(candidate, CALL_LIMIT), words);
+        } catch (IOException | UnusableCall cause) {
+            throw new CandidateFailure("its " + what + " \"" + words + "\" failed: " + cause.getMessage());
+        }
+    }
+
     private void reset(Candidate candidate, Candidate.ControlCommand reset)
+            throws CandidateFailure, InterruptedException {
+        run(candidate, reset, "reset command");
+    }
+
+    /** What a command prints. */
+    private String run(Candidate candidate, Candidate.ControlCommand reset, String what)
             throws CandidateFailure, InterruptedException {
         String folder = candidate.launch().map(Launch::folder).orElse(".");
         var builder = new ProcessBuilder(reset.command()).directory(studyFolder.resolve(folder).toFile())
@@ -216,29 +252,36 @@ public final class Control implements AutoCloseable {
             });
             if (!process.waitFor(CALL_LIMIT.toMillis(), TimeUnit.MILLISECONDS)) {
                 CandidateProcess.endTree(process.toHandle(), Duration.ofSeconds(1));
-                throw new CandidateFailure("its reset command " + reset.words() + " did not end within "
+                throw new CandidateFailure("its " + what + " " + reset.words() + " did not end within "
                         + CALL_LIMIT.toSeconds() + " s");
             }
             reader.join(Duration.ofSeconds(1));
             if (process.exitValue() != 0) {
                 String last = output.toString(StandardCharsets.UTF_8).lines().reduce((_, line) -> line).orElse("");
-                throw new CandidateFailure("its reset command " + reset.words() + " ended with exit code "
+                throw new CandidateFailure("its " + what + " " + reset.words() + " ended with exit code "
                         + process.exitValue() + (last.isEmpty() ? "" : ": " + last));
             }
+            return output.toString(StandardCharsets.UTF_8);
         } catch (IOException cause) {
-            throw new CandidateFailure("its reset command " + reset.words() + " cannot be run: " + cause.getMessage());
+            throw new CandidateFailure("its " + what + " " + reset.words() + " cannot be run: " + cause.getMessage());
         }
     }
 
     private void reset(Candidate candidate, Candidate.ControlCall reset) throws CandidateFailure, InterruptedException {
+        answer(candidate, reset, "reset");
+    }
+
+    private Answer answer(Candidate candidate, Candidate.ControlCall reset, String what)
+            throws CandidateFailure, InterruptedException {
         String called = reset.method() + " " + candidate.address() + reset.path();
         try {
             Answer answer = call(reset.method(), candidate, reset.path(), CALL_LIMIT);
             if (!answer.isSuccess()) {
-                throw new CandidateFailure("its reset " + called + " answered with status " + answer.status());
+                throw new CandidateFailure("its " + what + " " + called + " answered with status " + answer.status());
             }
+            return answer;
         } catch (IOException cause) {
-            throw new CandidateFailure("its reset " + called + " failed: " + cause);
+            throw new CandidateFailure("its " + what + " " + called + " failed: " + cause);
         }
     }
 

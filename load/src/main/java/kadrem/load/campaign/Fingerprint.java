@@ -51,6 +51,15 @@ public final class Fingerprint {
             commit(studyFolder.resolve(launch.folder())).ifPresent(commit -> found.put("commit", commit));
         }
         process.flatMap(running -> ProcessHandle.of(running.pid())).ifPresent(handle -> process(found, handle));
+        try {
+            control.data(candidate).ifPresent(data -> found.put("data", data.length() > MOST_VALUE
+                    ? "SHA-256 "
+                            + ResponseCheck.sha256(data.getBytes(StandardCharsets.UTF_8)).substring(0, SHOWN_DIGITS)
+                            + " of " + data.length() + " characters"
+                    : cut(data)));
+        } catch (CandidateFailure cause) {
+            found.put("data", cut("(" + cause.getMessage() + ")"));
+        }
         Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
         candidate.access().settings().keySet().stream().sorted()
                 .forEach(name -> found.put(candidate.address().protocol() + "-" + name,

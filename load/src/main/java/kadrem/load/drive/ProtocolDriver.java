@@ -40,6 +40,16 @@ public interface ProtocolDriver extends Protocol {
         return List.of();
     }
 
+    /**
+     * Says something to a candidate that is not of the load, such as a statement that empties a table, and gives its answer as text.
+     *
+     * @throws IOException if the candidate refuses, or nothing can be said in this protocol
+     * @throws UnusableCall if a secret is missing
+     */
+    default String ask(DriverOrder order, String words) throws IOException, UnusableCall {
+        throw new IOException("nothing can be asked beside the load over " + words());
+    }
+
     /** What a candidate tells about itself, by the name of the attribute: its server's product and version, its settings. */
     default Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
         return Map.of();

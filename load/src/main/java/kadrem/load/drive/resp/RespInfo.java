@@ -1,11 +1,12 @@
 package kadrem.load.drive.resp;
 
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -19,8 +20,6 @@ import kadrem.load.drive.UnusableCall;
 
 /** What a store tells of itself: product, version, and how it keeps its data. */
 final class RespInfo {
-    private static final Workload ASKS = new Workload(List.of(), List.of(new Visit("info", 1, List.of(Call
-            .of("info", "GET", "").with(Form.of(RespProtocol.ID, Map.of("commands", List.of("INFO server"))))))));
     private static final List<String> TOLD = List.of("redis_version", "valkey_version", "server_name", "redis_mode",
             "config_file");
 
@@ -29,24 +28,34 @@ final class RespInfo {
 
     /** Attributes by name; empty where the store does not know the command. */
     static Map<String, String> ask(DriverOrder order) throws UnusableCall {
-        var asking = new DriverOrder(order.address(), order.access(), ASKS.in(RespProtocol.ID), order.timeout(),
-                order.secrets(), order.transport());
-        try (var driver = new RespDriver(asking); var rehearser = driver.newRehearser()) {
-            RehearsedCall answer = rehearser.call("", 0, new CallValues(new LoadStream(ASKS, 0, 0).newDraw(), 0));
+        try {
             Map<String, String> all = new TreeMap<>();
-            if (answer.isGood()) {
-                new ObjectMapper().readTree(answer.decoded().toArray()).asText().lines()
-                        .map(line -> line.split(":", 2)).filter(pair -> pair.length == 2)
-                        .forEach(pair -> all.put(pair[0], pair[1].strip()));
-            }
+            new ObjectMapper().readTree(answer(order, "INFO server")).asText().lines().map(line -> line.split(":", 2))
+                    .filter(pair -> pair.length == 2).forEach(pair -> all.put(pair[0], pair[1].strip()));
             Map<String, String> told = new LinkedHashMap<>();
             TOLD.stream().filter(all::containsKey).filter(name -> !all.get(name).isEmpty())
                     .forEach(name -> told.put(name.replace('_', '-'), all.get(name)));
             return told;
-        } catch (JsonProcessingException | java.io.UncheckedIOException _) {
+        } catch (IOException _) {
             return Map.of();
-        } catch (java.io.IOException impossible) {
-            throw new java.io.UncheckedIOException(impossible);
+        }
+    }
+
+    /** The answer to a command, as JSON. */
+    static String answer(DriverOrder order, String command) throws IOException, UnusableCall {
+        Call call = Call.of("asked", "GET", "")
+                .with(Form.of(RespProtocol.ID, Map.of("commands", List.of(command)))).in(RespProtocol.ID);
+        var asks = new Workload(List.of(), List.of(new Visit("asked", 1, List.of(call))));
+        var asking = new DriverOrder(order.address(), order.access(), asks, order.timeout(), order.secrets(),
+                order.transport());
+        try (var driver = new RespDriver(asking); var rehearser = driver.newRehearser()) {
+            RehearsedCall answer = rehearser.call("", 0, new CallValues(new LoadStream(asks, 0, 0).newDraw(), 0));
+            if (!answer.isGood()) {
+                throw new IOException(answer.detail().isEmpty()
+                        ? answer.failure().orElseThrow().id()
+                        : answer.detail());
+            }
+            return new String(answer.decoded().toArray(), StandardCharsets.UTF_8);
         }
     }
 }

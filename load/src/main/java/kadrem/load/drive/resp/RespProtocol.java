@@ -79,6 +79,11 @@ public final class RespProtocol implements ProtocolDriver {
     }
 
     @Override
+    public String ask(DriverOrder order, String words) throws java.io.IOException, UnusableCall {
+        return RespInfo.answer(order, words);
+    }
+
+    @Override
     public Map<String, String> fingerprint(DriverOrder order) throws java.io.IOException, UnusableCall {
         return RespInfo.ask(order);
     }

@@ -3,6 +3,7 @@ package kadrem.load.drive.sql;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -149,6 +150,26 @@ public final class SqlProtocol implements ProtocolDriver {
                     statement.execute(ready);
                 }
             }
+        } catch (SQLException cause) {
+            throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
+        }
+    }
+
+    @Override
+    public String ask(DriverOrder order, String words) throws IOException, UnusableCall {
+        var told = new StringBuilder();
+        try (Connection connection = connect(order); var statement = connection.createStatement()) {
+            if (statement.execute(words)) {
+                try (ResultSet rows = statement.getResultSet()) {
+                    while (rows.next()) {
+                        for (int column = 1; column <= rows.getMetaData().getColumnCount(); column++) {
+                            told.append(column == 1 ? "" : " ").append(rows.getString(column));
+                        }
+                        told.append('\n');
+                    }
+                }
+            }
+            return told.toString();
         } catch (SQLException cause) {
             throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
         }
