@@ -10,6 +10,8 @@ import java.time.Duration;
 import java.util.Arrays;
 import java.util.Locale;
 
+import io.grpc.ManagedChannel;
+import io.grpc.netty.NettyChannelBuilder;
 import io.grpc.netty.NettyServerBuilder;
 import io.grpc.protobuf.services.ProtoReflectionServiceV1;
 import io.grpc.stub.StreamObserver;
@@ -88,6 +90,22 @@ public final class DriverCostBenchmark {
                         answer.onCompleted();
                     }
                 }).addService(ProtoReflectionServiceV1.newInstance()).build().start();
+        ManagedChannel channel = NettyChannelBuilder.forAddress("127.0.0.1", grpc.getPort()).usePlaintext()
+                .directExecutor()
+                .build();
+        var stub = BerthBoardGrpc.newBlockingStub(channel);
+        var times = new Histogram(3);
+        for (int round = 0; round < 2; round++) {
+            times.reset();
+            long end = System.nanoTime() + WARM_SECONDS * 1_000_000_000L;
+            while (System.nanoTime() < end) {
+                long begun = System.nanoTime();
+                stub.getBerth(BerthRequest.getDefaultInstance());
+                times.recordValue(System.nanoTime() - begun);
+            }
+        }
+        tell("grpc-java's own stub (reference)", times, times.getTotalCount() / (double) WARM_SECONDS);
+        channel.shutdownNow();
         driver("gRPC", Rehearsed.address("grpc", "grpc://127.0.0.1:" + grpc.getPort()),
                 Rehearsed.call("grpc", "c", "method", "harbour.BerthBoard/GetBerth"));
         grpc.shutdownNow();

@@ -75,7 +75,7 @@ public final class GraphqlProtocol implements ProtocolDriver {
     }
 
     /** The call of HTTP that asks what the form says. */
-    static Call http(Call call) throws UnusableCall {
+    static Call http(Call call, Address address) throws UnusableCall {
         Form form = call.form(ID)
                 .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in graphql"));
         try {
@@ -91,7 +91,8 @@ public final class GraphqlProtocol implements ProtocolDriver {
             if (!form.text("errors").equals("accepted")) {
                 expected.addFirst(new Expectations.Expectation.NoJsonValue("$.errors[0]"));
             }
-            return new Call(call.name(), "POST", "", headers, new Body.Text(Body.Kind.JSON, body),
+            return new Call(call.name(), "POST", address.basePath().isEmpty() ? "/" : "", headers,
+                    new Body.Text(Body.Kind.JSON, body),
                     new Expectations(call.expected().status(), call.expected().within(), expected), call.captures(),
                     call.timeout(), call.thinkTime(), List.of(), call.answer());
         } catch (JsonProcessingException impossible) {
@@ -102,13 +103,13 @@ public final class GraphqlProtocol implements ProtocolDriver {
     private static DriverOrder overHttp(DriverOrder order) throws UnusableCall {
         var first = new ArrayList<Call>();
         for (Call call : order.workload().first()) {
-            first.add(http(call));
+            first.add(http(call, order.address()));
         }
         var visits = new ArrayList<Visit>();
         for (Visit visit : order.workload().visits()) {
             var calls = new ArrayList<Call>();
             for (Call call : visit.calls()) {
-                calls.add(http(call));
+                calls.add(http(call, order.address()));
             }
             visits.add(new Visit(visit.name(), visit.share(), visit.repeat(), calls));
         }

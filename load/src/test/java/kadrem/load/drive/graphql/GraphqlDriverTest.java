@@ -116,6 +116,16 @@ class GraphqlDriverTest {
     }
 
     @Test
+    void anAddressWithoutAPathIsAskedAtItsRoot() throws Exception {
+        Address root = Rehearsed.address("graphql", "http://127.0.0.1:" + server.getAddress().getPort());
+        RehearsedCall made = Rehearsed.all(
+                Rehearsed.order(root, Access.OPEN, Rehearsed.workload(call("query", "{ __typename }")), folder))
+                .getFirst();
+        assertThat(made.request()).startsWith("POST / HTTP/1.1\r\n");
+        assertThat(made.status()).as("nothing is there").isEqualTo(404);
+    }
+
+    @Test
     void theServerTellsItsFields() throws Exception {
         assertThat(new GraphqlProtocol().offers(
                 Rehearsed.order(board(), Access.OPEN, Rehearsed.workload(), folder), "root"))
