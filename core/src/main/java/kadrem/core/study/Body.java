@@ -15,7 +15,9 @@ public sealed interface Body {
 
     /** What a text is, by which it gets its content type. */
     enum Kind {
-        TEXT("text/plain; charset=utf-8"), JSON("application/json"), XML("application/xml");
+        TEXT("text/plain; charset=utf-8"), JSON("application/json"), XML("application/xml"),
+        /** A JSON value a line, each ended by a newline, as bulk interfaces of stores want it. */
+        NDJSON("application/x-ndjson");
 
         private final String contentType;
 

@@ -37,6 +37,16 @@ public interface Protocol {
         return List.of();
     }
 
+    /** Whether a candidate's {@code wire} has an effect. */
+    default boolean heedsWire() {
+        return false;
+    }
+
+    /** Whether a candidate's {@code signIn} has an effect; otherwise its settings say who signs in, if anybody does. */
+    default boolean heedsSignIn() {
+        return false;
+    }
+
     /** What is wrong with a form, in words that end a sentence "the form …"; empty where nothing is. */
     default Optional<String> objection(Form form) {
         return Optional.empty();

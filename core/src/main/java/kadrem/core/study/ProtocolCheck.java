@@ -52,6 +52,16 @@ final class ProtocolCheck {
             return;
         }
         Protocol protocol = found.get();
+        if (!protocol.heedsWire() && !candidate.access().wire().withSocket("").equals(Wire.USUAL.withSocket(""))) {
+            problems.add(Problem.warning(path + ".wire", "has no effect over " + protocol.words(),
+                    "Remove it from this candidate; what the study says for all is for those that speak HTTP."));
+        }
+        if (!protocol.heedsSignIn() && !(candidate.access().signIn() instanceof SignIn.None)) {
+            problems.add(Problem.warning(path + ".signIn", "has no effect over " + protocol.words(),
+                    protocol.settings().stream().anyMatch(field -> field.name().equals("user"))
+                            ? "Write user and password into its group " + protocol.id() + "."
+                            : "Remove it."));
+        }
         Map<String, List<String>> settings = candidate.access().settings();
         for (CallField field : protocol.settings()) {
             field(path + "." + protocol.id() + "." + field.name(), field,

@@ -44,7 +44,8 @@ import kadrem.load.campaign.Control;
 /** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
 final class CallEditor {
     private static final List<String> METHODS = List.of("GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", "OPTIONS");
-    private static final List<String> BODIES = List.of("none", "json", "xml", "text", "form", "file", "parts");
+    private static final List<String> BODIES = List.of("none", "json", "ndjson", "xml", "text", "form", "file",
+            "parts");
 
     private final Session session;
     private final Consumer<String> rejected;

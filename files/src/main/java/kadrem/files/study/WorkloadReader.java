@@ -18,6 +18,9 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
 import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Body;
 import kadrem.core.study.Bytes;
@@ -42,6 +45,8 @@ final class WorkloadReader {
     private static final long MOST_ROWS = 1_000_000;
     private static final long MOST_FILE_BYTES = 64L * 1024 * 1024;
     private static final Pattern STATUS = Pattern.compile("([1-9]\\d\\d)(?:-([1-9]\\d\\d))?");
+
+    private static final JsonFactory JSON = new JsonFactory();
 
     private final Path folder;
     private CallDefaults defaults = CallDefaults.NONE;
@@ -219,6 +224,7 @@ final class WorkloadReader {
     static Map<String, List<String>> texts(Fields group, List<CallField> known) {
         Map<String, List<String>> texts = new LinkedHashMap<>();
         for (CallField field : known) {
+            group.passOver(field.name());
             if (group.has(field.name())) {
                 List<String> read = field.kind() == CallField.Kind.LIST
                         ? group.textOrTexts(field.name())
@@ -298,7 +304,30 @@ final class WorkloadReader {
         String text = fields.optional("body").orElse("");
         Body.Kind kind = type.map(id -> oneOf(fields, "bodyType", id, Body.Kind.values(), Body.Kind::id))
                 .orElse(Body.Kind.guess(text));
+        if (kind == Body.Kind.NDJSON) {
+            return new Body.Text(kind, lines(fields, text));
+        }
         return text.isEmpty() ? Body.NONE : new Body.Text(kind, text);
+    }
+
+    /** Each line is a JSON value by itself, whatever its placeholders stand for, and the last one is ended too. */
+    private static String lines(Fields fields, String text) {
+        int number = 0;
+        for (String line : text.split("\\R")) {
+            number++;
+            // a placeholder may stand for a number or inside a text: 0 is right in both places
+            String filled = line.replaceAll("\\{\\{[^{}]*}}", "0");
+            try (JsonParser parser = JSON.createParser(filled)) {
+                while (parser.nextToken() != null) {
+                    parser.skipChildren();
+                }
+            } catch (IOException cause) {
+                fields.error("body", "has no JSON in its line " + number + ": "
+                        + (cause instanceof JsonProcessingException wrong ? wrong.getOriginalMessage() : cause),
+                        "Write one JSON value a line (newline-delimited JSON).");
+            }
+        }
+        return text.endsWith("\n") ? text : text + "\n";
     }
 
     private static Bytes content(Fields fields, Path path) {

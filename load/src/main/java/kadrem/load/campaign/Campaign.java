@@ -447,10 +447,11 @@ public final class Campaign {
         /**
          * Before the first run over a protocol whose calls no self-check has made, calls go to the candidate for a few seconds and
          * are not recorded: until the compiler has seen this side's code, its slowness would be taken for the candidate's. The
-         * candidate then begins anew, as for every run.
+         * candidate then begins anew, as for every run; one that cannot is left alone.
          */
         private void limberUp(RunRecord record) throws CandidateFailure, InterruptedException {
-            if (candidate.address().isHttp() || !limber.add(candidate.address().protocol())) {
+            boolean beginsAnew = candidate.launch().isPresent() || candidate.reset().isPresent();
+            if (candidate.address().isHttp() || !beginsAnew || !limber.add(candidate.address().protocol())) {
                 return;
             }
             RunRecord brought = bringUp(record);

@@ -27,7 +27,7 @@ final class BodyPlace {
     /** Goes on behind constant text of the template. */
     void pass(String text) {
         switch (kind) {
-            case JSON -> text.chars().forEach(this::passJson);
+            case JSON, NDJSON -> text.chars().forEach(this::passJson);
             case XML -> {
                 int start = text.lastIndexOf(SECTION_START);
                 int end = text.lastIndexOf(SECTION_END);
@@ -52,7 +52,8 @@ final class BodyPlace {
     /** How a value is written here. */
     Function<String, byte[]> encoding() {
         return switch (kind) {
-            case JSON -> inString ? value -> JsonStringEncoder.getInstance().quoteAsUTF8(value) : BodyPlace::plain;
+            case JSON, NDJSON ->
+                inString ? value -> JsonStringEncoder.getInstance().quoteAsUTF8(value) : BodyPlace::plain;
             case XML -> inSection ? BodyPlace::plain : value -> plain(StringEscapeUtils.escapeXml10(value));
             case TEXT -> BodyPlace::plain;
         };

@@ -6,12 +6,15 @@ import java.util.List;
 import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ThreadFactory;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.LongStream;
 
 import io.netty.channel.EventLoop;
 import io.netty.channel.EventLoopGroup;
 import io.netty.util.concurrent.EventExecutor;
+import io.netty.util.concurrent.FastThreadLocalThread;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.plan.UserDigest;
@@ -39,13 +42,19 @@ public final class LoadRun implements AutoCloseable {
 
     private LoadRun(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
         this.order = order;
-        group = transport.newGroup(order.lanes(), Thread.ofPlatform().name("kadrem-lane-", 0).factory());
+        group = transport.newGroup(order.lanes(), laneThreads());
         int calls = order.workload().calls().size();
         recorder = new Recorder(order.lanes(), calls, listener);
         int number = 0;
         for (EventExecutor executor : group) {
             lanes.add(new Lane(number++, order, (EventLoop) executor, driver, recorder, System::nanoTime));
         }
+    }
+
+    /** Threads of the kind for which Netty keeps used objects. */
+    private static ThreadFactory laneThreads() {
+        var number = new AtomicInteger();
+        return work -> new FastThreadLocalThread(work, "kadrem-lane-" + number.getAndIncrement());
     }
 
     /** Opens the connections and returns when each is open or has failed; a failed one is tried again by its first call. */

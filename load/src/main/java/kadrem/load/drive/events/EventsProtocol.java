@@ -43,6 +43,11 @@ public final class EventsProtocol implements ProtocolDriver {
     }
 
     @Override
+    public boolean heedsSignIn() {
+        return true;
+    }
+
+    @Override
     public List<CallField> fields() {
         return List.of(CallField.line("path", "address", "/tides/live?station={{station}}").needed(),
                 CallField.line("events", "events that are waited for", "1"),

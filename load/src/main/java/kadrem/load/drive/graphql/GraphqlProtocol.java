@@ -64,6 +64,16 @@ public final class GraphqlProtocol implements ProtocolDriver {
     }
 
     @Override
+    public boolean heedsWire() {
+        return true;
+    }
+
+    @Override
+    public boolean heedsSignIn() {
+        return true;
+    }
+
+    @Override
     public List<CallField> fields() {
         return List.of(
                 CallField.text("query", "query or mutation", "query ($id: Int!) { berth(id: $id) { quay number } }")

@@ -43,6 +43,16 @@ public final class GrpcProtocol implements ProtocolDriver {
     }
 
     @Override
+    public boolean heedsWire() {
+        return true;
+    }
+
+    @Override
+    public boolean heedsSignIn() {
+        return true;
+    }
+
+    @Override
     public List<CallField> fields() {
         return List.of(CallField.line("method", "service and method", "harbour.BerthBoard/GetBerth").needed().asked(),
                 CallField.json("message", "message", "{\"id\": {{berth}}}"),

@@ -39,6 +39,11 @@ public final class WebSocketProtocol implements ProtocolDriver {
     }
 
     @Override
+    public boolean heedsSignIn() {
+        return true;
+    }
+
+    @Override
     public List<CallField> fields() {
         return List.of(CallField.choice("does", "the call", "sends and waits", "connects anew", "pings", "only waits"),
                 CallField.json("send", "message", "{\"berth\": {{berth}}}"),

@@ -1,0 +1,123 @@
+package kadrem.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.stream.Stream;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.dataformat.yaml.YAMLMapper;
+import com.networknt.schema.JsonSchemaFactory;
+import com.networknt.schema.SpecVersion;
+import kadrem.standins.berths.DatabaseService;
+import kadrem.standins.berths.StoreService;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/** Studies whose candidates speak several protocols, from the command line. */
+class ProtocolStudiesTest {
+    private static final Path SHIPPED = Path.of("../demo");
+
+    @TempDir
+    private Path folder;
+    private final StringWriter out = new StringWriter();
+    private final StringWriter err = new StringWriter();
+
+    private int kadrem(String... arguments) {
+        out.getBuffer().setLength(0);
+        err.getBuffer().setLength(0);
+        var line = Main.commandLine();
+        line.setOut(new PrintWriter(out, true));
+        line.setErr(new PrintWriter(err, true));
+        return line.execute(arguments);
+    }
+
+    static Stream<String> shipped() throws IOException {
+        try (var folders = Files.list(SHIPPED)) {
+            return folders.map(one -> one.getFileName().toString()).sorted().toList().stream();
+        }
+    }
+
+    @ParameterizedTest
+    @MethodSource("shipped")
+    void everyShippedStudyIsValidAndFollowsTheSchema(String name) throws Exception {
+        assertThat(kadrem("check", SHIPPED.resolve(name).toString())).as("%s%s", out, err).isZero();
+        assertThat(err.toString()).isEmpty();
+        JsonNode study = new YAMLMapper().readTree(SHIPPED.resolve(name).resolve("study.yaml").toFile());
+        JsonNode schema = new ObjectMapper().readTree(Path.of("../docs/schemas/study.schema.json").toFile());
+        assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(schema).validate(study))
+                .isEmpty();
+    }
+
+    /** The shipped study of a database and a store, with those of the test in their places and little load. */
+    private Path study(int database, int store) throws IOException {
+        String text = Files.readString(SHIPPED.resolve("sql-or-store").resolve("study.yaml"))
+                .replaceAll("(?m)^    launch:\\n(      .*\\n)+", "").replace("127.0.0.1:18093", "127.0.0.1:" + database)
+                .replace("127.0.0.1:18094", "127.0.0.1:" + store)
+                .replace("arrivalsPerSecond: 400", "arrivalsPerSecond: 40")
+                .replace("warmUp: 10s", "warmUp: 1s").replace("measured: 15s", "measured: 2s")
+                .replace("pause: 1s", "pause: 0s").replace("idle: 5s", "idle: 0s");
+        Path study = Files.createDirectories(folder.resolve("study"));
+        Files.writeString(study.resolve("study.yaml"), text);
+        return study;
+    }
+
+    @Test
+    void aDatabaseAndAStoreAreRehearsedMeasuredAndCompared() throws Exception {
+        try (DatabaseService database = DatabaseService.on(0, List.of()); StoreService store = StoreService.on(0)) {
+            String study = study(database.port(), store.port()).toString();
+            assertThat(kadrem("rehearse", study)).as("SQL needs the user's word").isNotZero();
+            assertThat(err.toString()).contains("SQL on jdbc:h2:tcp://127.0.0.1:").contains("kadrem allow --commands");
+            assertThat(kadrem("allow", "--commands", study)).isZero();
+            assertThat(kadrem("rehearse", study)).as("%s%s", out, err).isZero();
+            assertThat(out.toString()).contains("1 row ").contains("answered").contains("All candidates answer alike");
+            assertThat(kadrem("measure", study, "--rounds", "1")).as("%s%s", out, err).isZero();
+            try (var runs = Files.list(Path.of(study, "runs"))) {
+                for (Path run : runs.toList()) {
+                    JsonNode record = new ObjectMapper().readTree(run.resolve("run.json").toFile());
+                    assertThat(record.path("outcome").asText()).isEqualTo("complete");
+                    assertThat(record.path("fingerprint").path("data").asText()).as("data after the reset")
+                            .startsWith("2");
+                    assertThat(record.path("figures").path("good").asLong()).isEqualTo(80);
+                }
+            }
+            assertThat(kadrem("compare", study, "--format", "json")).isZero();
+            JsonNode compared = new ObjectMapper().readTree(out.toString());
+            assertThat(compared.path("study").asText()).isEqualTo("SQL or a key-value store for the berths");
+        }
+    }
+
+    @Test
+    void whatIsWrongInAFormIsToldWithItsPlaceAndTheMend() throws Exception {
+        Path study = study(1, 2);
+        Path file = study.resolve("study.yaml");
+        String good = Files.readString(file);
+        Files.writeString(file,
+                good.replaceFirst("(?s)          resp:\\n            commands: \\[\"HGETALL.*?values: pairs\\n", ""));
+        assertThat(kadrem("check", study.toString())).isNotZero();
+        assertThat(out + "" + err).contains("workload.visits[0].calls[0]").contains("is not asked in resp")
+                .contains("Give it a group resp");
+        Files.writeString(file, good.replace("where id = {{berth}}", "where quay = 'Quay {{berth}}'"));
+        assertThat(kadrem("check", study.toString())).isNotZero();
+        assertThat(out + "" + err).contains("calls[0].sql").contains("{{berth}} inside a text");
+        Files.writeString(file, good.replace("rows: 1\n            answer: {at: \"$[0]\"}",
+                "row: 1\n            answer: {at: \"$[0]\"}"));
+        assertThat(kadrem("check", study.toString())).isZero();
+        assertThat(out + "" + err).contains("calls[0].sql.row").contains("Did you mean rows?");
+        Files.writeString(file, good.replace("redis://127.0.0.1:2", "carrier-pigeon://loft"));
+        assertThat(kadrem("check", study.toString())).isNotZero();
+        assertThat(out + "" + err).contains("carrier-pigeon://loft").contains("redis://127.0.0.1:6379");
+        Files.writeString(file, good.replace("    address: redis://127.0.0.1:2\n",
+                "    address: redis://127.0.0.1:2\n    wire: {cookies: true}\n    signIn: {bearer: \"{{env:T}}\"}\n"));
+        kadrem("check", study.toString());
+        assertThat(out + "" + err).contains("has no effect over RESP").contains("into its group resp");
+    }
+}

@@ -1,0 +1,240 @@
+package kadrem.load.drive.amqp;
+
+import java.io.IOException;
+import java.net.ConnectException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+
+import com.rabbitmq.client.AMQP;
+import com.rabbitmq.client.AuthenticationFailureException;
+import com.rabbitmq.client.Channel;
+import com.rabbitmq.client.Connection;
+import com.rabbitmq.client.ConnectionFactory;
+import com.rabbitmq.client.MessageProperties;
+import com.rabbitmq.client.ShutdownSignalException;
+import kadrem.core.measure.FailureKind;
+import kadrem.core.study.Body;
+import kadrem.core.study.Call;
+import kadrem.core.study.Form;
+import kadrem.core.study.Tls;
+import kadrem.core.study.Wire;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Template;
+import kadrem.load.drive.TlsContext;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.blocking.CallFailure;
+import kadrem.load.drive.blocking.Client;
+
+/** The messages of a workload, for one broker, by RabbitMQ's client. */
+final class AmqpClient implements Client<AmqpClient.Message> {
+    private static final int GOOD = 1;
+
+    private final DriverOrder order;
+    private final ConnectionFactory factory;
+    private final List<Published> calls = new ArrayList<>();
+
+    /** A call compiled. */
+    private record Published(Template exchange, Template key, Template payload, boolean persistent, boolean comesBack) {
+    }
+
+    /** A call with its values. */
+    record Message(String exchange, String key, byte[] payload, boolean persistent, boolean comesBack) {
+    }
+
+    AmqpClient(DriverOrder order) throws UnusableCall {
+        this.order = order;
+        factory = factory(order);
+        for (Call call : order.workload().calls()) {
+            Form form = call.form(AmqpProtocol.ID)
+                    .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in amqp"));
+            calls.add(new Published(template(order, form.text("exchange")), template(order, form.text("key")),
+                    Template.of(order.slots(), Body.Kind.guess(form.text("payload")), form.text("payload")),
+                    form.text("persistent").equals("true"), form.text("ends").equals("when it has come back")));
+        }
+    }
+
+    private static Template template(DriverOrder order, String text) throws UnusableCall {
+        return Template.of(order.slots(), Body.Kind.TEXT, text.strip());
+    }
+
+    private static ConnectionFactory factory(DriverOrder order) throws UnusableCall {
+        var factory = new ConnectionFactory();
+        factory.setHost(order.address().host());
+        factory.setPort(order.address().port());
+        factory.setAutomaticRecoveryEnabled(false);
+        factory.setConnectionTimeout(Math.toIntExact(order.timeout().toMillis()));
+        if (!order.address().basePath().isEmpty()) {
+            factory.setVirtualHost(order.address().basePath().substring(1));
+        }
+        if (!order.access().setting("user").isEmpty()) {
+            factory.setUsername(order.access().setting("user"));
+            factory.setPassword(order.secrets().fill(order.access().setting("password")));
+        }
+        if (order.address().secure()) {
+            Tls tls = order.access().tls();
+            factory.useSslProtocol(TlsContext.of(tls, Wire.USUAL, order.secrets().folder()).shared().context());
+            if (tls.verify()) {
+                factory.enableHostnameVerification();
+            }
+        }
+        return factory;
+    }
+
+    /** What a broker tells of itself when it is connected to. */
+    static Map<String, Object> about(DriverOrder order) throws IOException, UnusableCall {
+        try (Connection connection = factory(order).newConnection("kadrem")) {
+            return connection.getServerProperties();
+        } catch (TimeoutException cause) {
+            throw new IOException(cause);
+        }
+    }
+
+    @Override
+    public Message ready(int call, CallValues values) {
+        Published published = calls.get(call);
+        return new Message(published.exchange().fill(values), published.key().fill(values),
+                published.payload().fill(values).getBytes(StandardCharsets.UTF_8), published.persistent(),
+                published.comesBack());
+    }
+
+    @Override
+    public String shown(int call, CallValues values) {
+        Published published = calls.get(call);
+        return published.exchange().shown(values) + "  " + published.key().shown(values) + "\n\n"
+                + published.payload().shown(values);
+    }
+
+    @Override
+    public UserConnection<Message> connect() throws CallFailure {
+        try {
+            return new User();
+        } catch (IOException | TimeoutException cause) {
+            throw failure(cause, true);
+        }
+    }
+
+    private CallFailure failure(Exception cause, boolean connecting) {
+        String detail = order.secrets().mask(String.valueOf(cause.getMessage()));
+        if (cause instanceof TimeoutException) {
+            return new CallFailure(FailureKind.TIMEOUT, 0, detail);
+        }
+        if (cause instanceof ConnectException) {
+            return new CallFailure(FailureKind.REFUSED, 0, "");
+        }
+        if (cause instanceof AuthenticationFailureException) {
+            return new CallFailure(FailureKind.NO_CONNECTION, 0, detail);
+        }
+        if (cause.getCause() instanceof ShutdownSignalException ended
+                && ended.getReason() instanceof AMQP.Channel.Close close) {
+            return new CallFailure(FailureKind.UNEXPECTED_STATUS, close.getReplyCode(),
+                    close.getReplyCode() + " " + close.getReplyText());
+        }
+        return new CallFailure(connecting ? FailureKind.NO_CONNECTION : FailureKind.RESET, 0, detail);
+    }
+
+    /** Reply codes are those of the protocol, as 404 for an exchange that is not there. */
+    @Override
+    public String statusWord(int status) {
+        return status == GOOD ? "" : Integer.toString(status);
+    }
+
+    @Override
+    public void close() {
+        // users close their connections
+    }
+
+    /** One user with a connection, a channel, and a queue of its own for what comes back. */
+    private final class User implements UserConnection<Message> {
+        private final Connection connection;
+        private final Channel channel;
+        private final LinkedBlockingQueue<byte[]> heard = new LinkedBlockingQueue<>();
+        private final Set<String> bound = new HashSet<>();
+        private String queue = "";
+        private boolean broken;
+
+        User() throws IOException, TimeoutException {
+            connection = factory.newConnection("kadrem");
+            channel = connection.createChannel();
+            channel.confirmSelect();
+        }
+
+        @Override
+        public Answer call(int call, Message message, boolean keeps, Marks marks)
+                throws CallFailure, InterruptedException {
+            try {
+                if (message.comesBack() && bound.add(message.exchange() + "\n" + message.key())) {
+                    listen(message);
+                }
+                heard.clear();
+                channel.basicPublish(message.exchange(), message.key(), message.persistent()
+                        ? MessageProperties.PERSISTENT_BASIC
+                        : MessageProperties.BASIC, message.payload());
+                byte[] back = message.comesBack() ? await(message) : new byte[0];
+                if (message.comesBack()) {
+                    marks.part();
+                } else if (!channel.waitForConfirms(order.timeout().toMillis())) {
+                    throw new CallFailure(FailureKind.UNEXPECTED_STATUS, GOOD, "the broker did not take the message");
+                }
+                return new Answer(GOOD, message.payload().length, back.length,
+                        message.comesBack() ? "published and received" : "confirmed",
+                        back.length > 0 && back[0] == '{' ? "application/json" : "text/plain", back);
+            } catch (IOException | TimeoutException cause) {
+                broken = true;
+                throw failure(cause, false);
+            } catch (ShutdownSignalException cause) {
+                broken = true;
+                throw failure(new IOException(cause.getMessage(), cause), false);
+            } catch (CallFailure | InterruptedException cause) {
+                broken = true;
+                throw cause;
+            }
+        }
+
+        private void listen(Message message) throws IOException {
+            if (queue.isEmpty()) {
+                queue = channel.queueDeclare().getQueue();
+                channel.basicConsume(queue, true, (_, delivery) -> heard.add(delivery.getBody()), _ -> {
+                });
+            }
+            channel.queueBind(queue, message.exchange(), message.key());
+        }
+
+        /** Waits for this message; others may come with the same key. */
+        private byte[] await(Message message) throws CallFailure, InterruptedException {
+            long deadline = System.nanoTime() + order.timeout().toNanos();
+            while (true) {
+                byte[] next = heard.poll(deadline - System.nanoTime(), TimeUnit.NANOSECONDS);
+                if (next == null) {
+                    throw new CallFailure(FailureKind.TIMEOUT, 0, "the message did not come back");
+                }
+                if (Arrays.equals(next, message.payload())) {
+                    return next;
+                }
+            }
+        }
+
+        @Override
+        public void cancel() {
+            connection.abort();
+        }
+
+        @Override
+        public boolean isUsable() {
+            return !broken && channel.isOpen();
+        }
+
+        @Override
+        public void close() {
+            connection.abort();
+        }
+    }
+}

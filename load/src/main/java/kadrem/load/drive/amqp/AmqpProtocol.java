@@ -1,0 +1,73 @@
+package kadrem.load.drive.amqp;
+
+import java.io.IOException;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.study.Address;
+import kadrem.core.study.CallField;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.blocking.BlockingDriver;
+
+/** Messages published to an exchange of a broker, and how long they take to come back. */
+public final class AmqpProtocol implements ProtocolDriver {
+    public static final String ID = "amqp";
+    private static final int PORT = 5672;
+    private static final int TLS_PORT = 5671;
+
+    @Override
+    public String id() {
+        return ID;
+    }
+
+    @Override
+    public String words() {
+        return "AMQP 0-9-1";
+    }
+
+    @Override
+    public String exampleAddress() {
+        return "amqp://127.0.0.1:5672";
+    }
+
+    @Override
+    public Optional<Address> address(String text) {
+        return Address.ofHost(text, ID, "amqp", "amqps", text.startsWith("amqps:") ? TLS_PORT : PORT);
+    }
+
+    @Override
+    public List<CallField> fields() {
+        return List.of(CallField.line("exchange", "exchange", "amq.topic").needed(),
+                CallField.line("key", "routing key", "arrivals.{{berth}}"),
+                CallField.json("payload", "message", "{\"vessel\": \"Visitor {{vessel}}\"}"),
+                CallField.choice("persistent", "the broker keeps it on disk", "false", "true"),
+                CallField.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
+    }
+
+    @Override
+    public List<CallField> settings() {
+        return List.of(CallField.line("user", "user", "guest"),
+                CallField.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""));
+    }
+
+    @Override
+    public Driver open(DriverOrder order) throws UnusableCall {
+        return new BlockingDriver<>(order, new AmqpClient(order));
+    }
+
+    @Override
+    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+        Map<String, String> told = new LinkedHashMap<>();
+        AmqpClient.about(order).forEach((name, value) -> {
+            if (List.of("product", "version", "platform").contains(name)) {
+                told.put(name.equals("version") ? "server-version" : name, String.valueOf(value));
+            }
+        });
+        return told;
+    }
+}
