@@ -63,8 +63,8 @@ class ProtocolStudiesTest {
                 .replaceAll("(?m)^    launch:\\n(      .*\\n)+", "").replace("127.0.0.1:18093", "127.0.0.1:" + database)
                 .replace("127.0.0.1:18094", "127.0.0.1:" + store)
                 .replace("arrivalsPerSecond: 400", "arrivalsPerSecond: 40")
-                .replace("warmUp: 10s", "warmUp: 1s").replace("measured: 15s", "measured: 2s")
-                .replace("pause: 1s", "pause: 0s").replace("idle: 5s", "idle: 0s");
+                .replace("warmUp: 8s", "warmUp: 1s").replace("measured: 10s", "measured: 2s")
+                .replace("pause: 1s", "pause: 0s").replace("idle: 2s", "idle: 0s");
         Path study = Files.createDirectories(folder.resolve("study"));
         Files.writeString(study.resolve("study.yaml"), text);
         return study;

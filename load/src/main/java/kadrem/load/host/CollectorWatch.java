@@ -23,12 +23,16 @@ public final class CollectorWatch implements AutoCloseable {
     private final NotificationListener listener = (notification, _) -> {
         if (notification.getType().equals(GarbageCollectionNotificationInfo.GARBAGE_COLLECTION_NOTIFICATION)) {
             var info = GarbageCollectionNotificationInfo.from((CompositeData) notification.getUserData());
-            // beans of concurrent collectors tell of cycles, in which the program goes on, and of pauses apart
-            if (!info.getGcName().contains("Cycles") && !info.getGcName().contains("Concurrent")) {
+            if (isOfPauses(info.getGcName())) {
                 record(TimeUnit.MILLISECONDS.toNanos(info.getGcInfo().getDuration()));
             }
         }
     };
+
+    /** Whether a bean tells of pauses; those of concurrent collectors tell of cycles, in which the program goes on, apart. */
+    static boolean isOfPauses(String bean) {
+        return !bean.contains("Cycles") && !bean.contains("Concurrent");
+    }
 
     public CollectorWatch() {
         for (GarbageCollectorMXBean bean : ManagementFactory.getGarbageCollectorMXBeans()) {

@@ -47,6 +47,7 @@ public final class HostWatch {
                 tree.isEmpty() ? -1 : tree.stream().mapToLong(OSProcess::getResidentSetSize).sum(), tree.size(),
                 ProcessTree.cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
                 ManagementFactory.getGarbageCollectorMXBeans().stream()
+                        .filter(bean -> CollectorWatch.isOfPauses(bean.getName()))
                         .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum(),
                 processor.getLogicalProcessorCount());
     }
