@@ -8,7 +8,6 @@ import java.util.ArrayDeque;
 import java.util.Collections;
 import java.util.List;
 import java.util.Locale;
-import java.util.Queue;
 
 import javax.imageio.ImageIO;
 
@@ -35,7 +34,7 @@ final class Screenshots {
     private final Session session;
     private final Scene scene;
     private final Path folder;
-    private final Queue<Runnable> steps = new ArrayDeque<>();
+    private final ArrayDeque<Runnable> steps = new ArrayDeque<>();
 
     Screenshots(Frame frame, Session session, Scene scene, Path folder) {
         this.frame = frame;
@@ -66,12 +65,13 @@ final class Screenshots {
                 steps.add(() -> write("why"));
             }
             if (station instanceof WorkloadStation workload) {
-                session.state().stream().flatMap(state -> state.study().candidates().stream())
+                // which protocols there are is known when the study has been read
+                steps.add(() -> session.state().stream().flatMap(state -> state.study().candidates().stream())
                         .map(one -> one.address().protocol()).distinct()
                         .filter(protocol -> !protocol.equals(Address.HTTP_PROTOCOL)).forEach(protocol -> {
-                            steps.add(() -> workload.askIn(protocol));
-                            steps.add(() -> write("workload-" + protocol));
-                        });
+                            steps.addFirst(() -> write("workload-" + protocol));
+                            steps.addFirst(() -> workload.askIn(protocol));
+                        }));
             }
             if (station instanceof ExamineStation examine) {
                 for (ExamineStation.Side side : ExamineStation.Side.values()) {

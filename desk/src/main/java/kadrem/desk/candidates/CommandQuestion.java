@@ -7,21 +7,33 @@ import java.util.Optional;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.desk.Session;
 import kadrem.load.campaign.Consent;
 
 /** Shows the commands that a study from elsewhere would run on this machine, and asks whether they may be. */
 public final class CommandQuestion {
+    private static final double LEAST_HEIGHT = 70;
+    private static final double MOST_HEIGHT = 150;
+
     private final Label words = new Label();
     private final Button allow = new Button("These commands may be run here");
-    private final VBox view = new VBox(6, words, allow);
+    private final ScrollPane shown = new ScrollPane(words);
+    private final VBox view = new VBox(6, shown, allow);
     private final Runnable allowed;
 
     /** @param allowed told when the user has said yes */
     CommandQuestion(Runnable allowed) {
         this.allowed = allowed;
         words.setWrapText(true);
+        words.setMinHeight(Region.USE_PREF_SIZE);
+        // all that would be run can be read, however much it is
+        shown.setFitToWidth(true);
+        shown.setMinHeight(LEAST_HEIGHT);
+        shown.setMaxHeight(MOST_HEIGHT);
+        shown.getStyleClass().add("edge-to-edge");
         words.setId("waiting-commands");
         words.getStyleClass().add("problem");
         allow.setId("allow-commands");
