@@ -1,7 +1,6 @@
 package kadrem.load.campaign;
 
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
@@ -22,35 +21,21 @@ final class DatabaseReset {
      * @throws CandidateFailure if the database cannot be reached or refuses a statement; the message says which
      */
     static String ask(Candidate.ControlSql question, Secrets secrets, Duration limit) throws CandidateFailure {
-        var told = new StringBuilder();
+        String told = "";
         String last = "connecting";
         try (Connection connection = Databases.connect(question.database(), question.user(), question.password(),
                 secrets); Statement statement = connection.createStatement()) {
             statement.setQueryTimeout(Math.toIntExact(limit.toSeconds()));
             for (String sql : question.statements()) {
                 last = sql;
-                told.setLength(0);
-                if (statement.execute(sql)) {
-                    rows(statement.getResultSet(), told);
-                }
+                told = Databases.lines(statement, sql);
             }
-            return told.toString().strip();
+            return told.strip();
         } catch (UnusableCall cause) {
             throw new CandidateFailure("its data cannot be asked for: " + cause.getMessage());
         } catch (SQLException cause) {
             throw new CandidateFailure("its data could not be asked for on " + question.database() + " with \"" + last
                     + "\": " + secrets.mask(String.valueOf(cause.getMessage())));
-        }
-    }
-
-    private static void rows(ResultSet rows, StringBuilder told) throws SQLException {
-        try (rows) {
-            while (rows.next()) {
-                for (int column = 1; column <= rows.getMetaData().getColumnCount(); column++) {
-                    told.append(column == 1 ? "" : " ").append(rows.getString(column));
-                }
-                told.append('\n');
-            }
         }
     }
 

@@ -2,7 +2,9 @@ package kadrem.load.drive;
 
 import java.sql.Connection;
 import java.sql.DriverManager;
+import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.Properties;
 
 /** Connections to databases that a study names. */
@@ -26,5 +28,23 @@ public final class Databases {
             properties.setProperty("password", secrets.fill(password));
         }
         return DriverManager.getConnection(address, properties);
+    }
+
+    /** Executes a statement; its rows are lines, with blanks between their values. Empty where it gives none. */
+    public static String lines(Statement statement, String sql) throws SQLException {
+        if (!statement.execute(sql)) {
+            return "";
+        }
+        var told = new StringBuilder();
+        try (ResultSet rows = statement.getResultSet()) {
+            int columns = rows.getMetaData().getColumnCount();
+            while (rows.next()) {
+                for (int column = 1; column <= columns; column++) {
+                    told.append(column == 1 ? "" : " ").append(rows.getString(column));
+                }
+                told.append('\n');
+            }
+        }
+        return told.toString();
     }
 }

@@ -12,16 +12,14 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Driver;
+import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.LoopRehearser;
-import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.Credentials;
 
 /** The calls of a workload, compiled, and channels to one candidate. */
-final class GrpcDriver implements Driver {
-    private final DriverOrder order;
+final class GrpcDriver extends CarrierDriver {
     private final List<GrpcCall> calls = new ArrayList<>();
     private final Credentials credentials;
     /** Channels with room for more users, by the lane's loop; only touched while a run is prepared, by one thread. */
@@ -38,7 +36,7 @@ final class GrpcDriver implements Driver {
     }
 
     GrpcDriver(DriverOrder order) throws UnusableCall {
-        this.order = order;
+        super(order);
         credentials = Credentials.of(order.access().signIn(), order.secrets());
         if (credentials.digest().isPresent()) {
             throw new UnusableCall("gRPC has no challenge to answer; sign in with basic, bearer, oauth or header");
@@ -51,7 +49,6 @@ final class GrpcDriver implements Driver {
         for (Call call : order.workload().calls()) {
             calls.add(GrpcCall.of(call, form(call), descriptions, order, credentials));
         }
-        ResponseCheck.all(order.workload());
     }
 
     private static Form form(Call call) throws UnusableCall {
@@ -59,30 +56,16 @@ final class GrpcDriver implements Driver {
                 .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in grpc"));
     }
 
-    private GrpcCarrier carrier(EventLoop loop, Carrier.Listener listener) {
-        try {
-            Sharing shared = sharing.get(loop);
-            if (shared == null || shared.taken >= order.access().wire().depth()) {
-                shared = new Sharing(Channels.on(loop, order));
-                sharing.put(loop, shared);
-            }
-            shared.taken++;
-            return new GrpcCarrier(loop, shared.channel, calls, ResponseCheck.all(order.workload()), listener,
-                    order.secrets());
-        } catch (UnusableCall cause) {
-            throw new IllegalStateException("calls and files were looked at before", cause);
+    @Override
+    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks)
+            throws UnusableCall {
+        Sharing shared = sharing.get(loop);
+        if (shared == null || shared.taken >= order().access().wire().depth()) {
+            shared = new Sharing(Channels.on(loop, order()));
+            sharing.put(loop, shared);
         }
-    }
-
-    @Override
-    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
-        return carrier(loop, listener);
-    }
-
-    @Override
-    public Rehearser newRehearser() {
-        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
-                this::carrier);
+        shared.taken++;
+        return new GrpcCarrier(loop, shared.channel, calls, checks, listener, order().secrets());
     }
 
     @Override

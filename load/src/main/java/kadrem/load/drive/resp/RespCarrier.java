@@ -26,6 +26,7 @@ import org.jspecify.annotations.Nullable;
 final class RespCarrier implements InspectableCarrier {
     private static final int MOST_TEXT = 4096;
     static final int GOOD = 1;
+    private static final byte[] NONE = {};
 
     private final List<Commands> calls;
     private final ResponseCheck[] checks;
@@ -45,7 +46,7 @@ final class RespCarrier implements InspectableCarrier {
     private String subscribed = "";
     private long bytesBefore;
     private String error = "";
-    private byte[] answer = {};
+    private byte[] answer = NONE;
     private String head = "";
 
     RespCarrier(Opening opening, List<String[]> greeting, List<Commands> calls, ResponseCheck[] checks,
@@ -96,7 +97,7 @@ final class RespCarrier implements InspectableCarrier {
         call = callNumber;
         values = callValues;
         error = "";
-        answer = new byte[0];
+        answer = NONE;
         head = "";
         channel = calls.get(callNumber).channel(callValues);
         messageDue = !channel.isEmpty();
@@ -158,8 +159,10 @@ final class RespCarrier implements InspectableCarrier {
             ReferenceCountUtil.release(message);
         }
         if (--due == 0) {
-            answer = Replies.json(replies, calls.get(call).values());
-            release();
+            if (!replies.isEmpty()) {
+                answer = Replies.json(replies, calls.get(call).values());
+                release();
+            }
             endIfDone();
         }
     }

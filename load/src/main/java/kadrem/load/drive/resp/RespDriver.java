@@ -9,24 +9,22 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Driver;
+import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Opening;
-import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 
 /** The commands of a workload, compiled, for one store. */
-final class RespDriver implements Driver {
-    private final DriverOrder order;
+final class RespDriver extends CarrierDriver {
     private final List<Commands> calls = new ArrayList<>();
     private final List<String[]> greeting;
     private final Optional<TlsContext> tls;
     private final ErrorWords words = new ErrorWords();
 
     RespDriver(DriverOrder order) throws UnusableCall {
-        this.order = order;
+        super(order);
         for (Call call : order.workload().calls()) {
             calls.add(Commands.of(call, order));
         }
@@ -34,7 +32,6 @@ final class RespDriver implements Driver {
         tls = order.address().secure()
                 ? Optional.of(TlsContext.of(order.access().tls(), Wire.USUAL, order.secrets().folder()))
                 : Optional.empty();
-        ResponseCheck.all(order.workload());
     }
 
     /** Signs in and chooses the database that the address names. */
@@ -52,24 +49,10 @@ final class RespDriver implements Driver {
         return greeting;
     }
 
-    private RespCarrier carrier(EventLoop loop, Carrier.Listener listener) {
-        try {
-            return new RespCarrier(Opening.of(order, loop, tls), greeting, calls,
-                    ResponseCheck.all(order.workload()), listener, order.secrets(), words);
-        } catch (UnusableCall impossible) {
-            throw new IllegalStateException("the checks were compiled before", impossible);
-        }
-    }
-
     @Override
-    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
-        return carrier(loop, listener);
-    }
-
-    @Override
-    public Rehearser newRehearser() {
-        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
-                this::carrier);
+    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
+        return new RespCarrier(Opening.of(order(), loop, tls), greeting, calls, checks, listener, order().secrets(),
+                words);
     }
 
     @Override

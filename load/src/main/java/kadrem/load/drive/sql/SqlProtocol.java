@@ -3,7 +3,6 @@ package kadrem.load.drive.sql;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -157,19 +156,8 @@ public final class SqlProtocol implements ProtocolDriver {
 
     @Override
     public String ask(DriverOrder order, String words) throws IOException, UnusableCall {
-        var told = new StringBuilder();
         try (Connection connection = connect(order); var statement = connection.createStatement()) {
-            if (statement.execute(words)) {
-                try (ResultSet rows = statement.getResultSet()) {
-                    while (rows.next()) {
-                        for (int column = 1; column <= rows.getMetaData().getColumnCount(); column++) {
-                            told.append(column == 1 ? "" : " ").append(rows.getString(column));
-                        }
-                        told.append('\n');
-                    }
-                }
-            }
-            return told.toString();
+            return Databases.lines(statement, words);
         } catch (SQLException cause) {
             throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
         }

@@ -15,19 +15,17 @@ import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Driver;
+import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.LoopRehearser;
+import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Opening;
-import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.Credentials;
 
 /** The messages of a workload, compiled, for one server. */
-final class WebSocketDriver implements Driver {
-    private final DriverOrder order;
+final class WebSocketDriver extends CarrierDriver {
     private final List<Exchange> exchanges = new ArrayList<>();
     private final Optional<TlsContext> tls;
     private final Credentials credentials;
@@ -46,7 +44,7 @@ final class WebSocketDriver implements Driver {
     }
 
     WebSocketDriver(DriverOrder order) throws UnusableCall {
-        this.order = order;
+        super(order);
         credentials = Credentials.of(order.access().signIn(), order.secrets());
         tls = order.address().secure()
                 ? Optional.of(TlsContext.of(order.access().tls(), Wire.USUAL, order.secrets().folder()))
@@ -64,7 +62,6 @@ final class WebSocketDriver implements Driver {
                             ? 1
                             : Integer.parseInt(form.text("messages").strip())));
         }
-        ResponseCheck.all(order.workload());
     }
 
     private static Function<CallValues, Optional<Pattern>> until(String text, DriverOrder order) throws UnusableCall {
@@ -80,11 +77,7 @@ final class WebSocketDriver implements Driver {
     }
 
     URI address() {
-        return URI.create(order.address().toString());
-    }
-
-    DriverOrder order() {
-        return order;
+        return URI.create(order().address().toString());
     }
 
     Credentials credentials() {
@@ -95,24 +88,9 @@ final class WebSocketDriver implements Driver {
         return exchanges;
     }
 
-    private WebSocketCarrier carrier(EventLoop loop, Carrier.Listener listener) {
-        try {
-            return new WebSocketCarrier(this, Opening.of(order, loop, tls), ResponseCheck.all(order.workload()),
-                    listener);
-        } catch (UnusableCall impossible) {
-            throw new IllegalStateException("the checks were compiled before", impossible);
-        }
-    }
-
     @Override
-    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
-        return carrier(loop, listener);
-    }
-
-    @Override
-    public Rehearser newRehearser() {
-        return new LoopRehearser(order.workload().calls(), order.secrets(), order.transport(), order.timeout(),
-                this::carrier);
+    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
+        return new WebSocketCarrier(this, Opening.of(order(), loop, tls), checks, listener);
     }
 
     @Override
