@@ -99,11 +99,13 @@ public final class AnswerComparison {
 
     /** What a path finds: the one value of a path to a single place, otherwise an array of all values. */
     private static JsonNode at(JsonNode all, String path) throws IOException, UnreadableContent {
-        List<String> found = JsonQuery.of(path).all(JsonQuery.Document.of(JSON.writeValueAsBytes(all)));
-        if (found.isEmpty()) {
+        JsonQuery query = JsonQuery.of(path);
+        JsonQuery.Document document = JsonQuery.Document.of(JSON.writeValueAsBytes(all));
+        boolean several = path.matches(".*(\\*|\\.\\.|[?:,]).*");
+        List<String> found = query.all(document);
+        if (found.isEmpty() || !several && query.first(document).isEmpty()) {
             throw new UnreadableContent("nothing stands at " + path + " of an answer");
         }
-        boolean several = path.matches(".*(\\*|\\.\\.|[?:,]).*");
         return JSON.readTree(several ? found.toString() : found.getFirst());
     }
 

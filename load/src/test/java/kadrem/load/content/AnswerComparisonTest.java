@@ -3,6 +3,8 @@ package kadrem.load.content;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import kadrem.core.study.AnswerPart;
+import java.util.Map;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
@@ -85,5 +87,37 @@ class AnswerComparisonTest {
         assertThat(Pretty.print("<a><b/></a>".getBytes(), "text/xml")).contains("\n").contains("<b/>");
         assertThat(Pretty.print("hello".getBytes(), "text/plain")).isEqualTo("hello");
         assertThat(Pretty.print(new byte[]{(byte) 0xff, 'A'}, "image/png")).startsWith("000000  ff 41").contains("·A");
+    }
+
+    private static List<String> across(String one, AnswerPart onePart, String two, AnswerPart twoPart)
+            throws Exception {
+        byte[] first = one.getBytes(StandardCharsets.UTF_8);
+        byte[] second = two.getBytes(StandardCharsets.UTF_8);
+        return AnswerComparison.under(Agreement.EXACT)
+                .compareAcross("other", new AnswerComparison.Side(plain(first), onePart),
+                        new AnswerComparison.Side(plain(second), twoPart))
+                .stream().map(Difference::sentence).toList();
+    }
+
+    private static RehearsedCall plain(byte[] body) {
+        return new RehearsedCall("v", "c", "", 1, List.of(), 0, Bytes.of(body), Bytes.of(body), "", Timeline.NONE,
+                Optional.empty(), "");
+    }
+
+    /** An answer of REST against rows, a message with 64-bit integers as texts, and an answer that is no more than a status. */
+    @Test
+    void answersInSeveralLanguagesAreSetAgainstEachOther() throws Exception {
+        String rest = "{\"id\":7,\"depth\":2.5,\"error\":\"\"}";
+        var withoutError = new AnswerPart("$", Map.of("error", ""));
+        var firstRow = new AnswerPart("$[0]", Map.of("berth_id", "id"));
+        assertThat(across(rest, withoutError, "[{\"berth_id\":7,\"depth\":2.5}]", firstRow)).isEmpty();
+        assertThat(across(rest, withoutError, "{\"id\":\"7\",\"depth\":2.5}", AnswerPart.WHOLE)).isEmpty();
+        assertThat(across(rest, withoutError, "[{\"berth_id\":8,\"depth\":2.5}]", firstRow))
+                .containsExactly("c, other: $.id is 8, and 7 for the baseline");
+        assertThat(across("{\"error\":\"taken\"}", withoutError, "", AnswerPart.WHOLE)).isEmpty();
+        assertThat(across(rest, withoutError, "[]", firstRow)).singleElement().asString()
+                .contains("nothing stands at $[0]");
+        assertThat(across("[{\"id\":1},{\"id\":2}]", AnswerPart.WHOLE, "{\"rows\":[{\"id\":1},{\"id\":2}]}",
+                new AnswerPart("$.rows[*]", Map.of()))).isEmpty();
     }
 }
