@@ -5,10 +5,15 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.TextInputControl;
+import kadrem.core.study.Call;
+import kadrem.core.study.Form;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
 import kadrem.standins.berths.GrpcService;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -117,6 +122,35 @@ class ProtocolWindowTest {
                 throw new java.io.UncheckedIOException(cause);
             }
         });
+    }
+
+    @Test
+    void whatIsExpectedOfOneLanguageIsEditedThereAlone() throws Exception {
+        Path study = copy("sql-or-store");
+        window.open(study);
+        window.go("workload");
+        window.press("asked-in-sql");
+        assertThat(text("answer-at")).as("the first row is compared").isEqualTo("$[0]");
+        assertThat(window.isThere("use-those-of-the-call")).isTrue();
+        window.enter("call-within", "250ms");
+        awaitFile(study, "within: 250ms");
+        Call call = StudyFile.read(study).study().workload().calls().getFirst();
+        assertThat(call.in("sql").expected().within()).contains(Duration.ofMillis(250));
+        assertThat(call.in("resp").expected().within()).isEmpty();
+        window.press("asked-in-resp");
+        assertThat(text("call-within")).isEmpty();
+        window.press("asked-in-sql");
+        assertThat(text("call-within")).isEqualTo("250ms");
+        window.press("use-those-of-the-call");
+        DrivenWindow.await("what the call says to hold", () -> {
+            try {
+                Form form = StudyFile.read(study).study().workload().calls().getFirst().form("sql").orElseThrow();
+                return form.expected().isEmpty() && form.answer().isEmpty();
+            } catch (StudyException cause) {
+                throw new IllegalStateException(cause);
+            }
+        });
+        assertThat(text("answer-at")).isEmpty();
     }
 
     @Test

@@ -7,10 +7,13 @@ import java.util.ArrayList;
 import java.util.List;
 
 import kadrem.standins.berths.DatabaseService;
+import kadrem.standins.berths.GaugeService;
 import kadrem.standins.berths.GrpcService;
+import kadrem.standins.berths.LiveService;
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.SqlService;
 import kadrem.standins.berths.StoreService;
+import kadrem.standins.broker.BrokerService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
 import kadrem.standins.host.SshStandIn;
@@ -28,7 +31,10 @@ public final class Main {
               loop     berth board: an event loop with an in-memory cache and write-behind
               grpc     berth board: a gRPC service on as many threads over the same SQL
               sql      the berths in an H2 database for JDBC; with settings of the database (--set WRITE_DELAY=0) in a file
+              live     berth board over GraphQL (/graphql), WebSocket (/live) and server-sent events (/arrivals)
               store    the berths in a key-value store in memory, over RESP
+              gauge    a tide gauge that is asked by lines of text, over TCP and UDP
+              broker   a broker that speaks MQTT 3.1.1
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
               known    answers /N/anything after N rounds of SHA-256, for differences of known size
@@ -75,6 +81,9 @@ public final class Main {
                 case "virtual" -> SqlService.onVirtualThreads(port).serve();
                 case "loop" -> LoopService.on(port).serve();
                 case "grpc" -> GrpcService.on(port).serve();
+                case "live" -> LiveService.on(port).serve();
+                case "gauge" -> GaugeService.on(port).serve();
+                case "broker" -> BrokerService.on(port).serve();
                 case "store" -> StoreService.on(port).serve();
                 case "sql" -> DatabaseService.on(port, settings).serve();
                 case "leak", "busy", "lock", "dependency" -> {

@@ -16,6 +16,7 @@ import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
@@ -66,7 +67,12 @@ final class CallEditor {
     private final PartRows expectations = new PartRows("expected of the answer", "expectations",
             CallForm.EXPECTATIONS, "what", "value", this::putExpectations);
     private final PartRows captures = new PartRows("captured from the answer", "captures", CallForm.SOURCES, "name",
-            "where", () -> put("capture", () -> CallForm.capture(this.captures().rows())));
+            "where", this::putCaptures);
+    private final TextField answerAt = new TextField();
+    private final PartRows names = new PartRows("its members by other names", "answer-names", List.of(), "name here",
+            "compared as; empty to leave out", this::putAnswer);
+    private final VBox compared = new VBox(4);
+    private final Hyperlink ofTheCall = new Hyperlink();
     private final PartRows parts = new PartRows("parts of the body", "parts", CallForm.PARTS, "name",
             "text, or file and its type", this::putBody);
     private final HBox languages = new HBox(6);
@@ -120,7 +126,14 @@ final class CallEditor {
         ofHttp.addAll(List.of(address, statuses));
         GridPane.setVgrow(body, Priority.ALWAYS);
         fields.setMinWidth(400);
-        right = new VBox(10, languages, headers.view(), expectations.view(), captures.view());
+        answerAt.setPromptText("$, the whole answer");
+        dress(answerAt, "the part of the answer that is compared with other protocols", "answer-at", this::putAnswer);
+        compared.getChildren().addAll(label("compared across protocols: the part of the answer"), answerAt,
+                names.view());
+        ofTheCall.setId("use-those-of-the-call");
+        ofTheCall.setOnAction(_ -> edit(place(), Map.of("expect", Optional.empty(), "capture", Optional.empty(),
+                "answer", Optional.empty())));
+        right = new VBox(10, languages, ofTheCall, headers.view(), expectations.view(), captures.view(), compared);
         HBox.setHgrow(right, Priority.ALWAYS);
         HBox.setHgrow(fields, Priority.ALWAYS);
         fields.setPrefWidth(100);
@@ -183,6 +196,8 @@ final class CallEditor {
         languages.getChildren().addAll(spoken.stream().map(this::languageButton).toList());
         languages.setVisible(spoken.size() > 1);
         languages.setManaged(spoken.size() > 1);
+        compared.setVisible(spoken.size() > 1);
+        compared.setManaged(spoken.size() > 1);
         Optional<Protocol> protocol = Protocols.byId(language);
         isHttp.set(protocol.isEmpty());
         for (Node node : ofHttp) {
@@ -212,7 +227,12 @@ final class CallEditor {
     /** Shows the call in a protocol. */
     void askIn(String id) {
         language = id;
-        shown.ifPresent(call -> shownNow(call, true));
+        shown.ifPresent(call -> {
+            filling = true;
+            showLanguages(call, true);
+            fillParts(call, true);
+            filling = false;
+        });
     }
 
     private PartRows headers() {
@@ -223,8 +243,33 @@ final class CallEditor {
         return defaults;
     }
 
-    private PartRows captures() {
-        return captures;
+    /** The call as a candidate gets it that speaks the language shown. */
+    private Call spoken(Call call) {
+        return language.equals(Address.HTTP_PROTOCOL) ? call : call.in(language);
+    }
+
+    /** Where the study file holds what is expected in the language shown: the form, if there is one, else the call. */
+    private String place() {
+        return shown.flatMap(call -> call.form(language)).isPresent() ? path + "." + language : path;
+    }
+
+    private void fillParts(Call call, boolean other) {
+        Call asked = spoken(call);
+        fill(statuses, CallForm.statuses(asked), other);
+        fill(within, CallForm.within(asked.expected()), other);
+        fill(answerAt, asked.answer().at().equals("$") ? "" : asked.answer().at(), other);
+        if (other) {
+            List.of(expectations, captures, names).forEach(PartRows::dropUnfinished);
+        }
+        expectations.show(CallForm.expectations(asked));
+        captures.show(CallForm.captures(asked));
+        names.show(CallForm.names(asked.answer()));
+        boolean own = call.form(language).filter(form -> form.expected().isPresent() || form.captures().isPresent()
+                || form.answer().isPresent()).isPresent();
+        ofTheCall.setText("What is expected, captured and compared here is said for "
+                + Protocols.byId(language).map(Protocol::words).orElse("HTTP") + " alone. Use what the call says.");
+        ofTheCall.setVisible(own);
+        ofTheCall.setManaged(own);
     }
 
     private static ColumnConstraints grow() {
@@ -282,7 +327,9 @@ final class CallEditor {
         defaults = allCalls;
         boolean other = !place.equals(path);
         path = place;
-        shownNow(call, other);
+        filling = true;
+        showLanguages(call, other);
+        filling = false;
         if (!other && shown.filter(call::equals).isPresent()) {
             // what was chosen and is not whole yet, such as a kind of body without its text, stays
             return;
@@ -291,8 +338,6 @@ final class CallEditor {
         path = place;
         fill(name, call.name(), other);
         fill(address, call.path(), other);
-        fill(statuses, CallForm.statuses(call), other);
-        fill(within, CallForm.within(call.expected()), other);
         fill(timeout, call.timeout().map(Durations::write).orElse(""), other);
         fill(thinkTime, call.thinkTime().map(ThinkTimes::write).orElse(""), other);
         fill(body, CallForm.bodyText(call), other);
@@ -300,20 +345,13 @@ final class CallEditor {
         String kind = CallForm.bodyKind(call);
         bodyKind.setValue(kind);
         if (other) {
-            List.of(parts, headers, expectations, captures).forEach(PartRows::dropUnfinished);
+            List.of(parts, headers).forEach(PartRows::dropUnfinished);
         }
         parts.show(CallForm.parts(call));
         headers.show(CallForm.headers(call));
-        expectations.show(CallForm.expectations(call));
-        captures.show(CallForm.captures(call));
+        fillParts(call, other);
         filling = false;
         shown = Optional.of(call);
-    }
-
-    private void shownNow(Call call, boolean other) {
-        filling = true;
-        showLanguages(call, other);
-        filling = false;
     }
 
     private Optional<Call> shown = Optional.empty();
@@ -349,11 +387,28 @@ final class CallEditor {
     }
 
     private void putExpectations() {
-        boolean same = shown.filter(call -> statuses.getText().strip().equals(CallForm.statuses(call))
+        boolean same = shown.map(this::spoken).filter(call -> statuses.getText().strip().equals(CallForm.statuses(call))
                 && within.getText().strip().equals(CallForm.within(call.expected()))
                 && expectations.rows().equals(CallForm.expectations(call))).isPresent();
         if (!filling && !path.isEmpty() && !same) {
-            edit(Map.of("expect", CallForm.expect(statuses.getText(), within.getText(), expectations.rows())));
+            edit(place(), Map.of("expect", CallForm.expect(statuses.getText(), within.getText(),
+                    expectations.rows())));
+        }
+    }
+
+    private void putCaptures() {
+        boolean same = shown.map(this::spoken).filter(call -> captures.rows().equals(CallForm.captures(call)))
+                .isPresent();
+        if (!filling && !path.isEmpty() && !same) {
+            edit(place(), Map.of("capture", CallForm.capture(captures.rows())));
+        }
+    }
+
+    private void putAnswer() {
+        boolean same = shown.map(this::spoken).filter(call -> CallForm.answer(answerAt.getText(), names.rows())
+                .equals(CallForm.answer(call.answer().at(), CallForm.names(call.answer())))).isPresent();
+        if (!filling && !path.isEmpty() && !same) {
+            edit(place(), Map.of("answer", CallForm.answer(answerAt.getText(), names.rows())));
         }
     }
 

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
@@ -30,7 +31,28 @@ final class CallForm {
     static Map<String, Object> form(Form form) {
         Map<String, Object> map = new LinkedHashMap<>();
         form.fields().forEach((name, texts) -> map.put(name, texts.size() == 1 ? texts.getFirst() : texts));
+        Call own = Call.of("own", "GET", "").with(form).in(form.protocol());
+        form.expected().flatMap(expected -> expect(statuses(own), within(expected), expectations(own)))
+                .ifPresent(expect -> map.put("expect", expect));
+        form.captures().ifPresent(_ -> map.put("capture", capture(captures(own)).orElse(Map.of())));
+        form.answer().ifPresent(part -> map.put("answer", answer(part.at(), names(part)).orElse(Map.of("at", "$"))));
         return map;
+    }
+
+    /** What the members of an answer are compared under. */
+    static List<Row> names(AnswerPart part) {
+        return part.names().entrySet().stream().sorted(Map.Entry.comparingByKey())
+                .map(one -> new Row("", one.getKey(), one.getValue())).toList();
+    }
+
+    /** The field {@code answer} of a study file; empty where the whole answer is compared as it is. */
+    static Optional<Object> answer(String at, List<Row> names) {
+        Map<String, Object> group = new LinkedHashMap<>();
+        if (!at.isBlank() && !at.strip().equals(AnswerPart.WHOLE.at())) {
+            group.put("at", at.strip());
+        }
+        map(names).ifPresent(members -> group.put("names", members));
+        return group.isEmpty() ? Optional.empty() : Optional.of(group);
     }
 
     static List<Row> headers(Call call) {

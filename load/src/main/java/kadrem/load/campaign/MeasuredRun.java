@@ -127,7 +127,7 @@ public final class MeasuredRun implements AutoCloseable {
                 telling.exchange(exchange);
             }
         });
-        watch = new HostWatch(candidatePid, load::laneCpuNanos);
+        watch = new HostWatch(candidatePid, load::laneCpuNanos, driver::spent);
     }
 
     private void take(SecondTally tally) {

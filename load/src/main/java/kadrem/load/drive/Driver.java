@@ -1,5 +1,7 @@
 package kadrem.load.drive;
 
+import java.util.Optional;
+
 import io.netty.channel.EventLoop;
 
 /** A protocol, prepared for one candidate and one workload before the run begins. */
@@ -13,6 +15,11 @@ public interface Driver extends AutoCloseable {
     /** The word for a status of answers, by which failures are counted. */
     default String statusWord(int status) {
         return Integer.toString(status);
+    }
+
+    /** What the programs that stand for the candidate have used, where it is this driver that starts them. */
+    default Optional<Spent> spent() {
+        return Optional.empty();
     }
 
     @Override

@@ -3,10 +3,13 @@ package kadrem.load.host;
 import java.lang.management.GarbageCollectorMXBean;
 import java.lang.management.ManagementFactory;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.function.LongSupplier;
+import java.util.function.Supplier;
 
 import kadrem.core.measure.HostSample;
+import kadrem.load.drive.Spent;
 import kadrem.load.host.local.ProcessTree;
 import oshi.SystemInfo;
 import oshi.hardware.CentralProcessor;
@@ -22,13 +25,16 @@ public final class HostWatch {
     private final GlobalMemory memory = system.getHardware().getMemory();
     private final OptionalLong candidatePid;
     private final LongSupplier laneCpuNanos;
+    private final Supplier<Optional<Spent>> programs;
     private long[] ticks = processor.getSystemCpuLoadTicks();
 
     /**
      * @param candidatePid root of the candidate's process tree, where Kadrem launched it
      * @param laneCpuNanos CPU time of the lanes so far
+     * @param programs what the programs that stand for the candidate have used, where calls start some
      */
-    public HostWatch(OptionalLong candidatePid, LongSupplier laneCpuNanos) {
+    public HostWatch(OptionalLong candidatePid, LongSupplier laneCpuNanos, Supplier<Optional<Spent>> programs) {
+        this.programs = programs;
         this.candidatePid = candidatePid;
         this.laneCpuNanos = laneCpuNanos;
     }
@@ -39,12 +45,17 @@ public final class HostWatch {
         ticks = processor.getSystemCpuLoadTicks();
         double busy = processor.getSystemCpuLoadBetweenTicks(before, ticks);
         List<OSProcess> tree = ProcessTree.processes(os, candidatePid);
+        Optional<Spent> spent = programs.get();
+        long launchedCpu = tree.stream().mapToLong(ProcessTree::cpuMillis).sum();
+        long launchedMemory = tree.stream().mapToLong(OSProcess::getResidentSetSize).sum();
+        boolean isKnown = !tree.isEmpty() || spent.isPresent();
         OSProcess self = os.getCurrentProcess();
         double at = (System.nanoTime() - startNanos) / 1e9;
         return new HostSample(at, Double.isFinite(busy) ? Math.clamp(busy, 0, 1) : 0, stealShare(before, ticks),
                 memory.getTotal() - memory.getAvailable(),
-                tree.isEmpty() ? -1 : tree.stream().mapToLong(ProcessTree::cpuMillis).sum(),
-                tree.isEmpty() ? -1 : tree.stream().mapToLong(OSProcess::getResidentSetSize).sum(), tree.size(),
+                isKnown ? launchedCpu + spent.map(Spent::processorNanos).orElse(0L) / 1_000_000 : -1,
+                isKnown ? launchedMemory + spent.map(Spent::peakBytes).orElse(0L) : -1,
+                tree.size() + spent.map(Spent::ended).orElse(0),
                 ProcessTree.cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
                 ManagementFactory.getGarbageCollectorMXBeans().stream()
                         .filter(bean -> CollectorWatch.isOfPauses(bean.getName()))

@@ -3,6 +3,7 @@ package kadrem.load.host;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.concurrent.TimeUnit;
 
@@ -17,7 +18,7 @@ class HostWatchTest {
     void countsTheCpuOfTheWholeProcessTree() throws IOException, InterruptedException {
         Process parent = new ProcessBuilder("sh", "-c", "(while :; do :; done) & wait").start();
         try {
-            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0);
+            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0, Optional::empty);
             HostSample before = watch.sample(System.nanoTime());
             HostSample after = before;
             double busiest = 0;
@@ -40,7 +41,8 @@ class HostWatchTest {
 
     @Test
     void aProcessThatIsGoneHasNoFigures() {
-        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000).sample(System.nanoTime());
+        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000, Optional::empty)
+                .sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(-1);
         assertThat(sample.laneCpuMillis()).isEqualTo(5);
     }

@@ -1,26 +1,15 @@
 package kadrem.standins.berths;
 
 import java.net.BindException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
-import java.util.concurrent.TimeUnit;
 
-import io.netty.bootstrap.ServerBootstrap;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
-import io.netty.channel.Channel;
 import io.netty.channel.ChannelFutureListener;
 import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInitializer;
-import io.netty.channel.ChannelOption;
-import io.netty.channel.EventLoopGroup;
-import io.netty.channel.MultiThreadIoEventLoopGroup;
 import io.netty.channel.SimpleChannelInboundHandler;
-import io.netty.channel.nio.NioIoHandler;
-import io.netty.channel.socket.SocketChannel;
-import io.netty.channel.socket.nio.NioServerSocketChannel;
 import io.netty.handler.codec.http.DefaultFullHttpResponse;
 import io.netty.handler.codec.http.FullHttpRequest;
 import io.netty.handler.codec.http.HttpHeaderNames;
@@ -35,10 +24,9 @@ public final class LoopService implements AutoCloseable {
     private static final String NAME = "berth-board-loop";
     private static final int CACHED_ANSWERS = 5_000;
 
-    private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
     private final CachedBoard board = new CachedBoard();
     private final Router router = new Router(board);
-    private final Channel channel;
+    private final Loopback place;
     /** Finished answers by address; only the event loop touches it. */
     private final Map<String, Router.Answer> answers = new LinkedHashMap<>(CACHED_ANSWERS, 0.75f, true) {
         private static final long serialVersionUID = 1L;
@@ -50,22 +38,8 @@ public final class LoopService implements AutoCloseable {
     };
 
     private LoopService(int port) throws BindException {
-        var bootstrap = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
-                .option(ChannelOption.SO_BACKLOG, 1024).childOption(ChannelOption.TCP_NODELAY, true)
-                .childHandler(new ChannelInitializer<SocketChannel>() {
-                    @Override
-                    protected void initChannel(SocketChannel child) {
-                        child.pipeline().addLast(new HttpServerCodec(), new HttpObjectAggregator(64 * 1024),
-                                new Handler());
-                    }
-                });
-        var bound = bootstrap.bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), port))
-                .awaitUninterruptibly();
-        if (!bound.isSuccess()) {
-            close();
-            throw new BindException(String.valueOf(bound.cause().getMessage()));
-        }
-        channel = bound.channel();
+        place = Loopback.serve(port, 1,
+                () -> List.of(new HttpServerCodec(), new HttpObjectAggregator(64 * 1024), new Handler()));
     }
 
     public static LoopService on(int port) throws BindException {
@@ -73,13 +47,13 @@ public final class LoopService implements AutoCloseable {
     }
 
     public int port() {
-        return ((InetSocketAddress) channel.localAddress()).getPort();
+        return place.port();
     }
 
     /** Answers until the process ends. */
     public void serve() throws InterruptedException {
         System.out.println(NAME + " answers on 127.0.0.1:" + port());
-        channel.closeFuture().sync();
+        place.await();
     }
 
     private Router.Answer answer(String method, String address, byte[] body) {
@@ -116,7 +90,7 @@ public final class LoopService implements AutoCloseable {
 
     @Override
     public void close() {
-        group.shutdownGracefully(0, 1, TimeUnit.SECONDS).awaitUninterruptibly();
+        place.close();
         board.close();
     }
 

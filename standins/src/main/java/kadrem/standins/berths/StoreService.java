@@ -1,7 +1,6 @@
 package kadrem.standins.berths;
 
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
+import java.net.BindException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -12,18 +11,10 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
-import io.netty.bootstrap.ServerBootstrap;
 import io.netty.buffer.Unpooled;
 import io.netty.channel.Channel;
 import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInitializer;
-import io.netty.channel.ChannelOption;
-import io.netty.channel.EventLoopGroup;
-import io.netty.channel.MultiThreadIoEventLoopGroup;
 import io.netty.channel.SimpleChannelInboundHandler;
-import io.netty.channel.nio.NioIoHandler;
-import io.netty.channel.socket.SocketChannel;
-import io.netty.channel.socket.nio.NioServerSocketChannel;
 import io.netty.handler.codec.redis.ArrayRedisMessage;
 import io.netty.handler.codec.redis.ErrorRedisMessage;
 import io.netty.handler.codec.redis.FullBulkStringRedisMessage;
@@ -43,25 +34,18 @@ public final class StoreService implements AutoCloseable {
     private static final int MOST_ELEMENTS = 1024;
     private static final int MOST_DEPTH = 4;
 
-    private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
-    private final Channel channel;
+    private final Loopback place;
     private final Map<String, Object> data = new HashMap<>();
     private final Map<String, Set<Channel>> subscribers = new HashMap<>();
 
-    private StoreService(int port) throws InterruptedException {
+    private StoreService(int port) throws BindException {
         fill();
-        channel = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
-                .childOption(ChannelOption.TCP_NODELAY, true).childHandler(new ChannelInitializer<SocketChannel>() {
-                    @Override
-                    protected void initChannel(SocketChannel made) {
-                        made.pipeline().addLast(new RedisDecoder(), new RedisBulkStringAggregator(),
-                                new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH), new RedisEncoder(), new Handler());
-                    }
-                }).bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), port)).sync().channel();
+        place = Loopback.serve(port, 1, () -> List.of(new RedisDecoder(), new RedisBulkStringAggregator(),
+                new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH), new RedisEncoder(), new Handler()));
     }
 
     /** @param port 0 for any free one */
-    public static StoreService on(int port) throws InterruptedException {
+    public static StoreService on(int port) throws BindException {
         return new StoreService(port);
     }
 
@@ -79,19 +63,18 @@ public final class StoreService implements AutoCloseable {
     }
 
     public int port() {
-        return ((InetSocketAddress) channel.localAddress()).getPort();
+        return place.port();
     }
 
     /** Answers until the process ends. */
     public void serve() throws InterruptedException {
         System.out.println("berth store answers on 127.0.0.1:" + port());
-        channel.closeFuture().sync();
+        place.await();
     }
 
     @Override
     public void close() {
-        channel.close();
-        group.shutdownGracefully(0, 1, java.util.concurrent.TimeUnit.SECONDS);
+        place.close();
     }
 
     private static RedisMessage text(String value) {

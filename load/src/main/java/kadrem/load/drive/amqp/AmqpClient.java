@@ -4,13 +4,10 @@ import java.io.IOException;
 import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.concurrent.LinkedBlockingQueue;
-import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 
 import com.rabbitmq.client.AMQP;
@@ -33,6 +30,7 @@ import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
+import kadrem.load.drive.blocking.Heard;
 
 /** The messages of a workload, for one broker, by RabbitMQ's client. */
 final class AmqpClient implements Client<AmqpClient.Message> {
@@ -41,6 +39,8 @@ final class AmqpClient implements Client<AmqpClient.Message> {
     private final DriverOrder order;
     private final ConnectionFactory factory;
     private final List<Published> calls = new ArrayList<>();
+    /** What comes back by an exchange and a key that are known before the first call. */
+    private final List<Message> fixed = new ArrayList<>();
 
     /** A call compiled. */
     private record Published(Template exchange, Template key, Template payload, boolean persistent, boolean comesBack) {
@@ -56,14 +56,21 @@ final class AmqpClient implements Client<AmqpClient.Message> {
         for (Call call : order.workload().calls()) {
             Form form = call.form(AmqpProtocol.ID)
                     .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in amqp"));
-            calls.add(new Published(template(order, form.text("exchange")), template(order, form.text("key")),
+            boolean persistent = form.text("persistent").equals("true");
+            boolean comesBack = form.text("ends").equals("when it has come back");
+            String exchange = form.text("exchange").strip();
+            String key = form.text("key").strip();
+            calls.add(new Published(template(order, exchange), template(order, key),
                     Template.of(order.slots(), Body.Kind.guess(form.text("payload")), form.text("payload")),
-                    form.text("persistent").equals("true"), form.text("ends").equals("when it has come back")));
+                    persistent, comesBack));
+            if (comesBack && Call.split(exchange).size() == 1 && Call.split(key).size() == 1) {
+                fixed.add(new Message(exchange, key, new byte[0], persistent, true));
+            }
         }
     }
 
     private static Template template(DriverOrder order, String text) throws UnusableCall {
-        return Template.of(order.slots(), Body.Kind.TEXT, text.strip());
+        return Template.of(order.slots(), Body.Kind.TEXT, text);
     }
 
     private static ConnectionFactory factory(DriverOrder order) throws UnusableCall {
@@ -156,7 +163,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
     private final class User implements UserConnection<Message> {
         private final Connection connection;
         private final Channel channel;
-        private final LinkedBlockingQueue<byte[]> heard = new LinkedBlockingQueue<>();
+        private final Heard heard = new Heard(order.timeout());
         private final Set<String> bound = new HashSet<>();
         private String queue = "";
         private boolean broken;
@@ -165,6 +172,10 @@ final class AmqpClient implements Client<AmqpClient.Message> {
             connection = factory.newConnection("kadrem");
             channel = connection.createChannel();
             channel.confirmSelect();
+            for (Message fixed : fixed) {
+                bound.add(fixed.exchange() + "\n" + fixed.key());
+                listen(fixed);
+            }
         }
 
         @Override
@@ -178,7 +189,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
                 channel.basicPublish(message.exchange(), message.key(), message.persistent()
                         ? MessageProperties.PERSISTENT_BASIC
                         : MessageProperties.BASIC, message.payload());
-                byte[] back = message.comesBack() ? await(message) : new byte[0];
+                byte[] back = message.comesBack() ? heard.await(message.payload()) : new byte[0];
                 if (message.comesBack()) {
                     marks.part();
                 } else if (!channel.waitForConfirms(order.timeout().toMillis())) {
@@ -206,20 +217,6 @@ final class AmqpClient implements Client<AmqpClient.Message> {
                 });
             }
             channel.queueBind(queue, message.exchange(), message.key());
-        }
-
-        /** Waits for this message; others may come with the same key. */
-        private byte[] await(Message message) throws CallFailure, InterruptedException {
-            long deadline = System.nanoTime() + order.timeout().toNanos();
-            while (true) {
-                byte[] next = heard.poll(deadline - System.nanoTime(), TimeUnit.NANOSECONDS);
-                if (next == null) {
-                    throw new CallFailure(FailureKind.TIMEOUT, 0, "the message did not come back");
-                }
-                if (Arrays.equals(next, message.payload())) {
-                    return next;
-                }
-            }
         }
 
         @Override

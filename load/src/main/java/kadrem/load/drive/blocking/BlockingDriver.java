@@ -1,11 +1,14 @@
 package kadrem.load.drive.blocking;
 
+import java.util.Optional;
+
 import io.netty.channel.EventLoop;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.drive.Spent;
 import kadrem.load.drive.UnusableCall;
 
 /** Users on virtual threads, with a client that waits. */
@@ -26,6 +29,11 @@ public final class BlockingDriver<R> extends CarrierDriver {
     @Override
     public String statusWord(int status) {
         return client.statusWord(status);
+    }
+
+    @Override
+    public Optional<Spent> spent() {
+        return client.spent();
     }
 
     @Override

@@ -1,6 +1,9 @@
 package kadrem.load.drive.blocking;
 
+import java.util.Optional;
+
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Spent;
 
 /**
  * What a protocol with a waiting client offers, prepared for one candidate and one workload.
@@ -23,6 +26,11 @@ public interface Client<R> extends AutoCloseable {
 
     /** The word for a status that answers have. */
     String statusWord(int status);
+
+    /** See {@link kadrem.load.drive.Driver#spent}. */
+    default Optional<Spent> spent() {
+        return Optional.empty();
+    }
 
     @Override
     void close();

@@ -3,11 +3,20 @@ package kadrem.load.drive.command;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.concurrent.atomic.LongAccumulator;
+import java.util.concurrent.atomic.LongAdder;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -17,6 +26,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Spent;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
@@ -30,11 +40,17 @@ final class CommandClient implements Client<CommandClient.Ready> {
     private static final int MOST_KEPT = 16 * 1024 * 1024;
     private static final int MOST_ERROR = 200;
 
+    private static final ExecutorService THREADS = Executors.newCachedThreadPool(
+            Thread.ofPlatform().daemon().name("kadrem-program-", 0).factory());
+
     private final DriverOrder order;
-    private final List<Program> programs = new ArrayList<>();
+    private final List<Compiled> programs = new ArrayList<>();
+    private final LongAdder processorNanos = new LongAdder();
+    private final LongAccumulator peakBytes = new LongAccumulator(Math::max, 0);
+    private final LongAdder ended = new LongAdder();
 
     /** A call compiled. */
-    private record Program(List<Template> words, Template input, Set<Integer> codes) {
+    private record Compiled(List<Template> words, Template input, Set<Integer> codes) {
     }
 
     /** A call with its values. */
@@ -51,21 +67,21 @@ final class CommandClient implements Client<CommandClient.Ready> {
                 words.add(Template.of(order.slots(), Body.Kind.TEXT, word));
             }
             String codes = form.text("codes").isBlank() ? "0" : form.text("codes");
-            programs.add(new Program(words, Template.of(order.slots(), Body.Kind.TEXT, form.text("input")),
+            programs.add(new Compiled(words, Template.of(order.slots(), Body.Kind.TEXT, form.text("input")),
                     Stream.of(codes.strip().split("[\\s,]+")).map(Integer::valueOf).collect(Collectors.toSet())));
         }
     }
 
     @Override
     public Ready ready(int call, CallValues values) {
-        Program program = programs.get(call);
+        Compiled program = programs.get(call);
         return new Ready(program.words().stream().map(word -> word.fill(values)).toList(),
                 program.input().fill(values), program.codes());
     }
 
     @Override
     public String shown(int call, CallValues values) {
-        Program program = programs.get(call);
+        Compiled program = programs.get(call);
         String input = program.input().shown(values);
         return String.join(" ", program.words().stream().map(word -> word.shown(values)).toList())
                 + (input.isEmpty() ? "" : "\n\n" + input);
@@ -86,26 +102,43 @@ final class CommandClient implements Client<CommandClient.Ready> {
         // each program ends with its call
     }
 
+    @Override
+    public Optional<Spent> spent() {
+        return PosixProgram.isPossible()
+                ? Optional.of(new Spent(processorNanos.sum(), peakBytes.getThenReset(),
+                        Math.toIntExact(ended.sumThenReset())))
+                : Optional.empty();
+    }
+
     /** Starts one program at a time. */
     private final class Starter implements UserConnection<Ready> {
-        private volatile @Nullable Process running;
+        private volatile @Nullable Program running;
 
         @Override
         public Answer call(int call, Ready ready, boolean keeps, Marks marks)
                 throws CallFailure, InterruptedException {
+            Program program;
             try {
-                Process process = new ProcessBuilder(ready.words()).directory(CommandProtocol.folder(order).toFile())
-                        .start();
-                running = process;
+                program = Program.start(ready.words(), CommandProtocol.folder(order));
+            } catch (IOException cause) {
+                throw new CallFailure(FailureKind.NO_CONNECTION, 0,
+                        "the program cannot be started: " + cause.getMessage());
+            }
+            running = program;
+            try (OutputStream in = program.input();
+                    InputStream out = program.output();
+                    InputStream err = program.errors()) {
                 var errors = new ByteArrayOutputStream();
-                Thread reader = Thread.ofVirtual().start(() -> read(process.getErrorStream(), errors));
+                Future<?> reader = THREADS.submit(() -> read(err, errors));
                 byte[] input = ready.input().getBytes(StandardCharsets.UTF_8);
-                Thread writer = Thread.ofVirtual().start(() -> write(process, input));
+                Future<?> writer = THREADS.submit(() -> write(in, input));
                 var output = new ByteArrayOutputStream();
-                long bytes = receive(process.getInputStream(), keeps ? output : null, marks);
-                int code = process.waitFor();
-                reader.join(Duration.ofSeconds(1));
-                writer.join(Duration.ofSeconds(1));
+                Future<Long> received = THREADS.submit(() -> receive(out, keeps ? output : null, marks));
+                long bytes = received.get();
+                int code = count(THREADS.submit(program::await).get());
+                running = null;
+                settle(reader);
+                settle(writer);
                 if (!ready.codes().contains(code)) {
                     String why = errors.toString(StandardCharsets.UTF_8).strip();
                     throw new CallFailure(FailureKind.UNEXPECTED_STATUS, OFFSET + code, "exit code " + code
@@ -115,12 +148,34 @@ final class CommandClient implements Client<CommandClient.Ready> {
                 boolean json = start.startsWith("{") || start.startsWith("[");
                 return new Answer(OFFSET + code, input.length, bytes, "exit code " + code,
                         json ? "application/json" : "text/plain", output.toByteArray());
-            } catch (IOException cause) {
-                throw new CallFailure(FailureKind.NO_CONNECTION, 0,
-                        "the program cannot be started: " + cause.getMessage());
+            } catch (IOException | ExecutionException cause) {
+                throw new CallFailure(FailureKind.RESET, 0, "its output cannot be read: " + cause.getMessage());
             } finally {
-                running = null;
+                if (running != null) {
+                    running = null;
+                    program.end();
+                    // so that nothing of it stays with the system
+                    THREADS.submit(program::await);
+                }
             }
+        }
+
+        /** What it has printed is there, and what it has not read is no matter; something that it started may keep both open. */
+        private static void settle(Future<?> stream) throws InterruptedException, ExecutionException {
+            try {
+                stream.get(1, TimeUnit.SECONDS);
+            } catch (TimeoutException _) {
+                // it goes on without being waited for
+            }
+        }
+
+        private int count(Program.Ended one) {
+            if (one.processorNanos() >= 0) {
+                processorNanos.add(one.processorNanos());
+                peakBytes.accumulate(one.peakBytes());
+                ended.increment();
+            }
+            return one.code();
         }
 
         private static long receive(InputStream in, @Nullable ByteArrayOutputStream kept, Marks marks)
@@ -148,9 +203,9 @@ final class CommandClient implements Client<CommandClient.Ready> {
             }
         }
 
-        private static void write(Process process, byte[] input) {
-            try (var out = process.getOutputStream()) {
-                out.write(input);
+        private static void write(OutputStream in, byte[] input) {
+            try (in) {
+                in.write(input);
             } catch (IOException _) {
                 // the program does not read it
             }
@@ -158,10 +213,9 @@ final class CommandClient implements Client<CommandClient.Ready> {
 
         @Override
         public void cancel() {
-            Process process = running;
-            if (process != null) {
-                process.descendants().forEach(ProcessHandle::destroyForcibly);
-                process.destroyForcibly();
+            Program program = running;
+            if (program != null) {
+                program.end();
             }
         }
 

@@ -1,13 +1,20 @@
 package kadrem.load.drive.mqtt;
 
+import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+
+import javax.net.ssl.SSLException;
 
 import com.hivemq.client.mqtt.MqttClientBuilder;
 import com.hivemq.client.mqtt.MqttClientSslConfig;
@@ -26,9 +33,11 @@ import kadrem.core.study.Tls;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Template;
+import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
+import kadrem.load.drive.blocking.Heard;
 
 /** The messages of a workload, for one broker, by HiveMQ's client. */
 final class MqttClient implements Client<MqttClient.Message> {
@@ -37,7 +46,9 @@ final class MqttClient implements Client<MqttClient.Message> {
 
     private final DriverOrder order;
     private final List<Published> calls = new ArrayList<>();
-    private final MqttClientSslConfig ssl;
+    /** Topics that are known before the first call, from which messages come back. */
+    private final Map<String, MqttQos> fixedTopics = new LinkedHashMap<>();
+    private final Optional<MqttClientSslConfig> ssl;
     private final String password;
 
     /** A call compiled. */
@@ -54,15 +65,26 @@ final class MqttClient implements Client<MqttClient.Message> {
         for (Call call : order.workload().calls()) {
             Form form = call.form(MqttProtocol.ID)
                     .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in mqtt"));
+            MqttQos qos = MqttQos.fromCode(form.text("qos").isEmpty() ? 0 : Integer.parseInt(form.text("qos")));
+            boolean comesBack = form.text("ends").equals("when it has come back");
             calls.add(new Published(Template.of(order.slots(), Body.Kind.TEXT, form.text("topic")),
-                    Template.of(order.slots(), Body.Kind.guess(form.text("payload")), form.text("payload")),
-                    MqttQos.fromCode(form.text("qos").isEmpty() ? 0 : Integer.parseInt(form.text("qos"))),
-                    form.text("ends").equals("when it has come back")));
+                    Template.of(order.slots(), Body.Kind.guess(form.text("payload")), form.text("payload")), qos,
+                    comesBack));
+            if (comesBack && Call.split(form.text("topic")).size() == 1) {
+                fixedTopics.merge(form.text("topic"), qos,
+                        (one, two) -> one.getCode() > two.getCode() ? one : two);
+            }
         }
-        ssl = MqttClientSslConfig.builder().build();
-        if (order.address().secure() && !order.access().tls().equals(Tls.USUAL)) {
-            throw new UnusableCall("MQTT over TLS goes by the platform's trust alone; remove the candidate's tls");
-        }
+        ssl = order.address().secure() ? ssl(order) : Optional.empty();
+    }
+
+    private static Optional<MqttClientSslConfig> ssl(DriverOrder order) throws UnusableCall {
+        Tls tls = order.access().tls();
+        Path folder = order.secrets().folder();
+        return Optional.of(MqttClientSslConfig.builder()
+                .trustManagerFactory(TlsContext.trusted(tls, folder).orElse(null))
+                .keyManagerFactory(TlsContext.own(tls, folder).orElse(null))
+                .hostnameVerifier(tls.verify() ? null : (_, _) -> true).build());
     }
 
     @Override
@@ -99,7 +121,7 @@ final class MqttClient implements Client<MqttClient.Message> {
     private interface Broker {
         void connect() throws Exception;
 
-        void subscribe(String topic, MqttQos qos, LinkedBlockingQueue<byte[]> heard) throws Exception;
+        void subscribe(String topic, MqttQos qos, Heard heard) throws Exception;
 
         void publish(Message message) throws Exception;
 
@@ -111,7 +133,7 @@ final class MqttClient implements Client<MqttClient.Message> {
                 .identifier("kadrem-" + UUID.randomUUID().toString().substring(0, 12))
                 .serverHost(order.address().host())
                 .serverPort(order.address().port());
-        return order.address().secure() ? builder.sslConfig(ssl) : builder;
+        return ssl.map(builder::sslConfig).orElse(builder);
     }
 
     private Broker broker() {
@@ -130,7 +152,7 @@ final class MqttClient implements Client<MqttClient.Message> {
                 }
 
                 @Override
-                public void subscribe(String topic, MqttQos qos, LinkedBlockingQueue<byte[]> heard) throws Exception {
+                public void subscribe(String topic, MqttQos qos, Heard heard) throws Exception {
                     client.subscribeWith().topicFilter(topic).qos(qos)
                             .callback(message -> heard.add(message.getPayloadAsBytes())).send()
                             .get(limit, TimeUnit.MILLISECONDS);
@@ -159,7 +181,7 @@ final class MqttClient implements Client<MqttClient.Message> {
             }
 
             @Override
-            public void subscribe(String topic, MqttQos qos, LinkedBlockingQueue<byte[]> heard) throws Exception {
+            public void subscribe(String topic, MqttQos qos, Heard heard) throws Exception {
                 client.subscribeWith().topicFilter(topic).qos(qos)
                         .callback(message -> heard.add(message.getPayloadAsBytes())).send()
                         .get(limit, TimeUnit.MILLISECONDS);
@@ -183,13 +205,17 @@ final class MqttClient implements Client<MqttClient.Message> {
     /** One user with a connection and a queue of what has come back to it. */
     private final class User implements UserConnection<Message> {
         private final Broker broker = broker();
-        private final LinkedBlockingQueue<byte[]> heard = new LinkedBlockingQueue<>();
+        private final Heard heard = new Heard(order.timeout());
         private final Set<String> subscribed = new HashSet<>();
         private boolean broken;
 
         User() throws CallFailure, InterruptedException {
             try {
                 broker.connect();
+                for (Map.Entry<String, MqttQos> topic : fixedTopics.entrySet()) {
+                    subscribed.add(topic.getKey());
+                    broker.subscribe(topic.getKey(), topic.getValue(), heard);
+                }
             } catch (InterruptedException cause) {
                 throw cause;
             } catch (Exception cause) {
@@ -198,21 +224,22 @@ final class MqttClient implements Client<MqttClient.Message> {
         }
 
         private CallFailure failure(Exception cause, boolean connecting) {
-            Throwable inner = cause;
-            boolean refused = false;
-            while (inner.getCause() != null) {
-                inner = inner.getCause();
-                refused |= inner instanceof java.net.ConnectException;
+            List<Throwable> causes = new ArrayList<>();
+            for (Throwable one = cause; one != null; one = one.getCause()) {
+                causes.add(one);
             }
-            FailureKind kind = cause instanceof java.util.concurrent.TimeoutException
+            Throwable inner = causes.getLast();
+            FailureKind kind = cause instanceof TimeoutException
                     ? FailureKind.TIMEOUT
-                    : refused
+                    : causes.stream().anyMatch(ConnectException.class::isInstance)
                             ? FailureKind.REFUSED
-                            : connecting || inner instanceof ConnectionFailedException
-                                    ? FailureKind.NO_CONNECTION
-                                    : inner instanceof MqttClientStateException
-                                            ? FailureKind.CLOSED
-                                            : FailureKind.RESET;
+                            : causes.stream().anyMatch(SSLException.class::isInstance)
+                                    ? FailureKind.TLS
+                                    : connecting || inner instanceof ConnectionFailedException
+                                            ? FailureKind.NO_CONNECTION
+                                            : inner instanceof MqttClientStateException
+                                                    ? FailureKind.CLOSED
+                                                    : FailureKind.RESET;
             return new CallFailure(kind, 0, order.secrets().mask(String.valueOf(inner.getMessage())));
         }
 
@@ -227,7 +254,7 @@ final class MqttClient implements Client<MqttClient.Message> {
                 heard.clear();
                 broker.publish(message);
                 if (message.comesBack()) {
-                    back = await(message);
+                    back = heard.await(message.payload());
                     marks.part();
                 }
                 return new Answer(GOOD, message.payload().length, back.length,
@@ -239,20 +266,6 @@ final class MqttClient implements Client<MqttClient.Message> {
             } catch (Exception cause) {
                 broken = true;
                 throw failure(cause, false);
-            }
-        }
-
-        /** Waits for this message; others may come on the same topic. */
-        private byte[] await(Message message) throws CallFailure, InterruptedException {
-            long deadline = System.nanoTime() + order.timeout().toNanos();
-            while (true) {
-                byte[] next = heard.poll(deadline - System.nanoTime(), TimeUnit.NANOSECONDS);
-                if (next == null) {
-                    throw new CallFailure(FailureKind.TIMEOUT, 0, "the message did not come back");
-                }
-                if (java.util.Arrays.equals(next, message.payload())) {
-                    return next;
-                }
             }
         }
 

@@ -8,24 +8,38 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunJournal;
+import kadrem.core.plan.LoadStream;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.campaign.MeasuredRun;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearsed;
+import kadrem.load.drive.Rehearser;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.Spent;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.Transport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.DisabledOnOs;
+import org.junit.jupiter.api.condition.EnabledOnOs;
 import org.junit.jupiter.api.condition.OS;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -101,6 +115,57 @@ class CommandDriverTest {
                 handle.get().onExit().get(20, java.util.concurrent.TimeUnit.SECONDS);
             }
         }
+    }
+
+    /** The shell's own {@code times} tells the same processor time (POSIX.1-2017, XCU 2.14, times), to a hundredth of a second. */
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void whatAProgramHasUsedIsWhatTheShellTellsOfIt() throws Exception {
+        String work = "i=0; while [ $i -lt 200000 ]; do i=$((i+1)); done";
+        DriverOrder order = Rehearsed.order(here(), Access.OPEN,
+                Rehearsed.workload(shell(work + "; times")), folder);
+        try (Driver driver = Drivers.open(order); Rehearser rehearser = driver.newRehearser()) {
+            RehearsedCall made = rehearser.call("v", 0,
+                    new CallValues(new LoadStream(order.workload(), 0, 7).newDraw(), 0));
+            assertThat(made.failure()).as(made.detail()).isEmpty();
+            double told = 0;
+            for (String part : Rehearsed.body(made).lines().findFirst().orElseThrow().split(" ")) {
+                String[] minutesAndSeconds = part.replace("s", "").split("m");
+                told += 60 * Double.parseDouble(minutesAndSeconds[0]) + Double.parseDouble(minutesAndSeconds[1]);
+            }
+            Spent spent = driver.spent().orElseThrow();
+            assertThat(spent.processorNanos() / 1e9).isGreaterThanOrEqualTo(told - 0.01).isLessThan(told + 0.1);
+            assertThat(spent.ended()).isEqualTo(1);
+            // nothing that was linked with a C library runs in less than a quarter of a mebibyte
+            assertThat(spent.peakBytes()).isBetween(256L * 1024, 1024L * 1024 * 1024);
+            assertThat(driver.spent().orElseThrow().peakBytes()).isZero();
+        }
+    }
+
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void aRunTellsWhatItsProgramsCost() throws Exception {
+        Call call = shell("i=0; while [ $i -lt 20000 ]; do i=$((i+1)); done");
+        var load = new LoadProfile.Closed(1, ThinkTime.NONE, Duration.ofSeconds(1), Duration.ofSeconds(3),
+                Duration.ofSeconds(20));
+        var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
+        }, Map.of(), 0);
+        RunFigures figures;
+        try (MeasuredRun run = MeasuredRun.prepare(
+                new LoadOrder(here(), Access.OPEN, Rehearsed.workload(call), load, 7, 1), OptionalLong.empty(),
+                () -> true, telling, new Secrets(Map.of(), folder))) {
+            figures = run.run().figures();
+        }
+        assertThat(figures.failedTotal()).isZero();
+        // one program after another: together they are on a processor for less than the time that is measured
+        assertThat(figures.value(Metric.CPU_PER_THOUSAND).orElseThrow() * figures.good() / 1000).isBetween(100.0,
+                4000.0);
+        assertThat(figures.value(Metric.PEAK_MEMORY).orElseThrow()).isGreaterThan(256 * 1024);
+    }
+
+    @Test
+    void aProgramThatASignalEndsTellsItsNumber() throws Exception {
+        assertThat(one(shell("kill -TERM $$")).detail()).startsWith("exit code 143");
     }
 
     @Test

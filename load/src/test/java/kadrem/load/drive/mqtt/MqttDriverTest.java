@@ -1,6 +1,7 @@
 package kadrem.load.drive.mqtt;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
@@ -10,6 +11,7 @@ import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -20,13 +22,19 @@ import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Certificate;
 import kadrem.load.drive.Rehearsed;
+import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.Transport;
+import kadrem.standins.broker.BrokerService;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -34,24 +42,43 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** Messages through Debian's mosquitto, where it is installed. */
+/** Messages through Debian's mosquitto, where it is installed, and through the stand-in, in this process. */
 class MqttDriverTest {
     private static final Path BROKER = Path.of("/usr/sbin/mosquitto");
 
     @TempDir
     static Path folder;
     private static Optional<Process> broker = Optional.empty();
+    private static BrokerService inProcess;
     private static int port;
+    private static int tlsPort;
 
     @BeforeAll
     static void start() throws Exception {
+        inProcess = BrokerService.on(0);
         if (!Files.isExecutable(BROKER)) {
             System.out.println("there is no " + BROKER + ", so that its tests are left out");
             return;
         }
         port = free();
         Path settings = folder.resolve("broker.conf");
-        Files.writeString(settings, "listener " + port + " 127.0.0.1\nallow_anonymous true\npersistence false\n");
+        tlsPort = free();
+        Certificate.make(folder);
+        // a broker that is started by root goes on as another user
+        for (Path path : List.of(folder, folder.resolve("cert.pem"), folder.resolve("key.pem"))) {
+            Files.setPosixFilePermissions(path, PosixFilePermissions.fromString("rwxr-xr-x"));
+        }
+        Files.writeString(settings, """
+                listener %d 127.0.0.1
+                listener %d 127.0.0.1
+                certfile %s
+                keyfile %s
+                cafile %s
+                require_certificate true
+                allow_anonymous true
+                persistence false
+                """.formatted(port, tlsPort, folder.resolve("cert.pem"), folder.resolve("key.pem"),
+                folder.resolve("cert.pem")));
         broker = Optional.of(new ProcessBuilder(BROKER.toString(), "-c", settings.toString())
                 .redirectOutput(folder.resolve("broker.log").toFile()).redirectErrorStream(true).start());
         for (int i = 0; i < 200; i++) {
@@ -68,6 +95,7 @@ class MqttDriverTest {
     @AfterAll
     static void stop() {
         broker.ifPresent(Process::destroy);
+        inProcess.close();
     }
 
     private static int free() throws IOException {
@@ -84,6 +112,16 @@ class MqttDriverTest {
     @CsvSource({"3, 0", "3, 1", "5, 0", "5, 1", "5, 2"})
     void everyMessageComesBack(String version, String qos) throws Exception {
         assumeTrue(broker.isPresent(), "there is no mosquitto here");
+        comesBack(port, version, qos);
+    }
+
+    @ParameterizedTest
+    @CsvSource({"0", "1", "2"})
+    void everyMessageComesBackFromABrokerInThisProcess(String qos) throws Exception {
+        comesBack(inProcess.port(), "3", qos);
+    }
+
+    private static void comesBack(int port, String version, String qos) throws Exception {
         Call call = Rehearsed.call("mqtt", "round", "topic", "arrivals/{{berth}}", "payload",
                 "{\"vessel\": \"Tern {{berth}}\"}", "qos", qos, "ends", "when it has come back");
         Access access = Access.with(Map.of("version", List.of(version)));
@@ -98,6 +136,31 @@ class MqttDriverTest {
         assertThat(load.figures.failedTotal()).as("%s", load.exchanges).isZero();
         assertThat(load.figures.good()).isEqualTo(60);
         assertThat(load.parts).isEqualTo(60);
+    }
+
+    @Test
+    void overTlsTheStudysOwnCertificatesHold() throws Exception {
+        assumeTrue(broker.isPresent(), "there is no mosquitto here");
+        Call call = Rehearsed.call("mqtt", "round", "topic", "arrivals", "payload", "Tern", "ends",
+                "when it has come back");
+        Address secure = Rehearsed.address("mqtt", "mqtts://127.0.0.1:" + tlsPort);
+        Optional<String> certificate = Optional.of("cert.pem");
+        Optional<String> key = Optional.of("key.pem");
+        assertThat(one(secure, new Tls(true, certificate, certificate, key), call).failure()).isEmpty();
+        assertThat(one(secure, new Tls(false, Optional.empty(), certificate, key), call).failure()).isEmpty();
+        // the certificate is not one that the platform trusts
+        assertThat(one(secure, new Tls(true, Optional.empty(), certificate, key), call).failure())
+                .contains(FailureKind.TLS);
+        // the broker wants one of the client's
+        assertThat(one(secure, new Tls(true, certificate, Optional.empty(), Optional.empty()), call).failure())
+                .isPresent();
+        assertThatThrownBy(() -> one(secure, new Tls(true, certificate, certificate, certificate), call))
+                .isInstanceOf(UnusableCall.class).hasMessageContaining("holds no private key");
+    }
+
+    private static RehearsedCall one(Address address, Tls tls, Call call) throws Exception {
+        return Rehearsed.all(Rehearsed.order(address, new Access(new SignIn.None(), tls, Wire.USUAL, Map.of()),
+                Rehearsed.workload(call), folder)).getFirst();
     }
 
     @Test

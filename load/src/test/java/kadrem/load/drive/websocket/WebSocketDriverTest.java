@@ -12,6 +12,7 @@ import java.security.MessageDigest;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 
@@ -29,14 +30,20 @@ import io.netty.handler.codec.http.HttpServerCodec;
 import io.netty.handler.codec.http.websocketx.TextWebSocketFrame;
 import io.netty.handler.codec.http.websocketx.WebSocketServerProtocolHandler;
 import io.netty.handler.codec.http.websocketx.extensions.compression.WebSocketServerCompressionHandler;
+import io.netty.handler.ssl.SslContext;
+import io.netty.handler.ssl.SslContextBuilder;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Certificate;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -50,18 +57,29 @@ import org.junit.jupiter.api.io.TempDir;
 class WebSocketDriverTest {
     private static final EventLoopGroup GROUP = new MultiThreadIoEventLoopGroup(2, NioIoHandler.newFactory());
     private static final AtomicInteger CONNECTIONS = new AtomicInteger();
+    @TempDir
+    static Path certificates;
     private static Channel server;
+    private static Channel secure;
 
     @TempDir
     Path folder;
 
     @BeforeAll
     static void start() throws Exception {
-        server = new ServerBootstrap().group(GROUP).channel(NioServerSocketChannel.class)
+        server = bound(Optional.empty());
+        Certificate.make(certificates);
+        secure = bound(Optional.of(SslContextBuilder.forServer(certificates.resolve("cert.pem").toFile(),
+                certificates.resolve("key.pem").toFile()).build()));
+    }
+
+    private static Channel bound(Optional<SslContext> tls) throws InterruptedException {
+        return new ServerBootstrap().group(GROUP).channel(NioServerSocketChannel.class)
                 .childHandler(new ChannelInitializer<>() {
                     @Override
                     protected void initChannel(Channel made) {
                         CONNECTIONS.incrementAndGet();
+                        tls.ifPresent(context -> made.pipeline().addLast(context.newHandler(made.alloc())));
                         made.pipeline().addLast(new HttpServerCodec(), new HttpObjectAggregator(65536),
                                 new WebSocketServerCompressionHandler(1 << 20),
                                 new WebSocketServerProtocolHandler("/live", null, true), new Echo());
@@ -86,6 +104,7 @@ class WebSocketDriverTest {
     @AfterAll
     static void stop() {
         server.close();
+        secure.close();
         GROUP.shutdownGracefully(0, 1, TimeUnit.SECONDS);
     }
 
@@ -127,6 +146,19 @@ class WebSocketDriverTest {
         assertThat(load.figures.failedTotal()).as("%s", load.exchanges).isZero();
         assertThat(load.figures.good()).isEqualTo(40);
         assertThat(CONNECTIONS.get() - before).as("one ahead of the load, and one for each visit").isEqualTo(21);
+    }
+
+    @Test
+    void overTlsMessagesPassWhereTheCertificateIsTrusted() throws Exception {
+        Address address = Rehearsed.address("websocket",
+                "wss://127.0.0.1:" + ((InetSocketAddress) secure.localAddress()).getPort() + "/live");
+        Access trusting = new Access(new SignIn.None(), new Tls(true,
+                Optional.of(certificates.resolve("cert.pem").toString()), Optional.empty(), Optional.empty()),
+                Wire.USUAL, Map.of());
+        Call asked = call("c", "send", "{\"berth\":7}", "until", "\"berth\":7");
+        RehearsedCall made = one(address, trusting, asked);
+        assertThat(Rehearsed.body(made)).as(made.detail()).isEqualTo("{\"berth\":7}");
+        assertThat(one(address, Access.OPEN, asked).failure()).contains(FailureKind.TLS);
     }
 
     @Test

@@ -1,0 +1,131 @@
+package kadrem.load.drive.kafka;
+
+import java.io.IOException;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.CallField;
+import kadrem.core.study.Form;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.blocking.BlockingDriver;
+
+/** Records written to a topic of a broker or a cluster, and how long they take to come back. */
+public final class KafkaProtocol implements ProtocolDriver {
+    public static final String ID = "kafka";
+    static final String OWN_PRODUCERS = "one for each user";
+    private static final int PORT = 9092;
+    private static final int TLS_PORT = 9093;
+    private static final int MOST_LINGER = 60_000;
+
+    @Override
+    public String id() {
+        return ID;
+    }
+
+    @Override
+    public String words() {
+        return "Kafka";
+    }
+
+    @Override
+    public String exampleAddress() {
+        return "kafka://127.0.0.1:9092";
+    }
+
+    @Override
+    public Optional<Address> address(String text) {
+        return Address.ofHost(text, ID, "kafka", "kafkas", text.startsWith("kafkas:") ? TLS_PORT : PORT)
+                .filter(address -> address.basePath().isEmpty());
+    }
+
+    @Override
+    public List<CallField> fields() {
+        return List.of(CallField.line("topic", "topic", "arrivals").needed().asked(),
+                CallField.line("key", "key", "{{berth}}"),
+                CallField.json("payload", "record", "{\"vessel\": \"Visitor {{vessel}}\"}"),
+                CallField.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
+    }
+
+    @Override
+    public List<CallField> settings() {
+        return List.of(CallField.choice("acks", "confirmed by", "all", "1", "0"),
+                CallField.choice("compression", "compression", "none", "gzip", "snappy", "lz4", "zstd"),
+                CallField.line("linger", "milliseconds that a record waits for others", "0"),
+                CallField.choice("producers", "producers", "one for all users", OWN_PRODUCERS),
+                CallField.line("user", "user", "harbour"),
+                CallField.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""),
+                CallField.choice("mechanism", "sign-in by", "PLAIN", "SCRAM-SHA-256", "SCRAM-SHA-512"));
+    }
+
+    @Override
+    public Optional<String> objection(Form form) {
+        String fixed = form.text("topic").replaceAll("\\{\\{[^}]*}}", "x").strip();
+        return fixed.matches("[a-zA-Z0-9._-]{1,249}")
+                ? Optional.empty()
+                : Optional.of("has the topic \"" + form.text("topic")
+                        + "\"; a topic's name has letters, digits, dots, underscores and hyphens only");
+    }
+
+    @Override
+    public Optional<String> objection(Address address, Map<String, List<String>> settings) {
+        String linger = String.join("", settings.getOrDefault("linger", List.of()));
+        if (!linger.isBlank() && (!linger.matches("\\d{1,5}") || Integer.parseInt(linger) > MOST_LINGER)) {
+            return Optional.of("has the linger \"" + linger + "\"; write milliseconds from 0 to " + MOST_LINGER);
+        }
+        return settings.containsKey("password") && !settings.containsKey("user")
+                ? Optional.of("has a password and no user")
+                : Optional.empty();
+    }
+
+    @Override
+    public Driver open(DriverOrder order) throws UnusableCall {
+        return new BlockingDriver<>(order, new KafkaClient(order));
+    }
+
+    @Override
+    public List<String> offers(DriverOrder order, String field) throws UnusableCall {
+        try (var cluster = new Cluster(order)) {
+            return cluster.topics();
+        } catch (IOException cause) {
+            throw new UnusableCall(String.valueOf(cause.getMessage()));
+        }
+    }
+
+    @Override
+    public String ask(DriverOrder order, String words) throws IOException, UnusableCall {
+        String[] parts = words.strip().split("\\s+");
+        try (var cluster = new Cluster(order)) {
+            if (parts.length == 2 && parts[0].equals("count")) {
+                return Long.toString(cluster.count(parts[1]));
+            }
+            if (parts.length == 2 && parts[0].equals("empty")) {
+                return "records before " + cluster.empty(parts[1]);
+            }
+            throw new IOException("\"" + words + "\" is not understood; write count TOPIC or empty TOPIC");
+        }
+    }
+
+    @Override
+    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+        try (var cluster = new Cluster(order)) {
+            return cluster.about(fixedTopics(order.workload()));
+        }
+    }
+
+    /** The topics that do not depend on values. */
+    private static Set<String> fixedTopics(Workload workload) {
+        return workload.calls().stream().flatMap(call -> call.form(ID).stream()).map(form -> form.text("topic").strip())
+                .filter(topic -> Call.split(topic).size() == 1)
+                .collect(Collectors.toCollection(LinkedHashSet::new));
+    }
+}

@@ -1,0 +1,5 @@
+/** Kafka's protocol. */
+@NullMarked
+package kadrem.load.drive.kafka;
+
+import org.jspecify.annotations.NullMarked;

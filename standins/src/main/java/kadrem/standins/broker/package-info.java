@@ -1,0 +1,5 @@
+/** A broker of messages. */
+@NullMarked
+package kadrem.standins.broker;
+
+import org.jspecify.annotations.NullMarked;
