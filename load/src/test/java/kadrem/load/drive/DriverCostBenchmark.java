@@ -6,9 +6,13 @@ import java.net.InetSocketAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 
 import io.grpc.ManagedChannel;
 import io.grpc.netty.NettyChannelBuilder;
@@ -38,6 +42,8 @@ import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.amqp.AmqpBroker;
+import kadrem.load.drive.kafka.KafkaBroker;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.Transport;
@@ -45,7 +51,9 @@ import kadrem.rpc.BerthBoardGrpc;
 import kadrem.rpc.BerthReply;
 import kadrem.rpc.BerthRequest;
 import kadrem.standins.berths.StoreService;
+import kadrem.standins.broker.BrokerService;
 import org.HdrHistogram.Histogram;
+import org.apache.kafka.clients.admin.NewTopic;
 
 /**
  * What Kadrem itself costs with each driver: empty calls to servers in the same process that do as little as they can, by one user and
@@ -117,6 +125,7 @@ public final class DriverCostBenchmark {
                 Rehearsed.call("sql", "c", "statement", "select 1"));
         driver("SQL, SQLite in this process", Rehearsed.address("sql", "jdbc:sqlite::memory:"),
                 Rehearsed.call("sql", "c", "statement", "select 1"));
+        brokers();
         driver("program", Rehearsed.address("command", "command:/"),
                 Rehearsed.call("command", "c", "command", "/bin/true"));
         web.close();
@@ -124,21 +133,48 @@ public final class DriverCostBenchmark {
         System.exit(0);
     }
 
+    /** These do more than nothing; what they and Kadrem cost together is told for an acknowledged message. */
+    private static void brokers() throws Exception {
+        Path folder = Files.createTempDirectory("kadrem-cost");
+        try (BrokerService mqtt = BrokerService.on(0)) {
+            driver("MQTT 3.1.1, quality 1, Moquette", Rehearsed.address("mqtt", "mqtt://127.0.0.1:" + mqtt.port()),
+                    Access.with(Map.of("version", List.of("3"))),
+                    Rehearsed.call("mqtt", "c", "topic", "tide", "payload", "tide", "qos", "1"));
+        }
+        try (var amqp = new AmqpBroker(folder)) {
+            driver("AMQP, confirmed, Broker-J",
+                    Rehearsed.address("amqp", "amqp://127.0.0.1:" + amqp.port() + "/default"),
+                    Rehearsed.call("amqp", "c", "exchange", "amq.topic", "key", "tide", "payload", "tide"));
+        }
+        try (var kafka = new KafkaBroker(folder)) {
+            kafka.make(new NewTopic("tide", 1, (short) 1));
+            Address address = Rehearsed.address("kafka", "kafka://127.0.0.1:" + kafka.port());
+            driver("Kafka, confirmed, Kafka's broker", address,
+                    Rehearsed.call("kafka", "c", "topic", "tide", "payload", "tide"));
+            driver("Kafka, back again", address, Rehearsed.call("kafka", "c", "topic", "tide", "payload", "tide",
+                    "ends", "when it has come back"));
+        }
+    }
+
     private static void driver(String name, Address address, Call call) {
+        driver(name, address, Access.OPEN, call);
+    }
+
+    private static void driver(String name, Address address, Access access, Call call) {
         Workload workload = Rehearsed.workload(call);
-        run(address, workload, USERS, WARM_SECONDS);
-        Load one = run(address, workload, 1, SECONDS);
-        Load many = run(address, workload, USERS, SECONDS);
+        run(address, access, workload, USERS, WARM_SECONDS);
+        Load one = run(address, access, workload, 1, SECONDS);
+        Load many = run(address, access, workload, USERS, SECONDS);
         tell(name, one.service, many.figures.good() / (double) SECONDS);
         if (many.figures.failedTotal() > 0) {
             System.out.println("  " + many.figures.failed() + " " + many.exchanges.getFirst().detail());
         }
     }
 
-    private static Load run(Address address, Workload workload, int users, int seconds) {
+    private static Load run(Address address, Access access, Workload workload, int users, int seconds) {
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, Duration.ofSeconds(seconds),
                 Duration.ofSeconds(5));
-        return Load.run(new LoadOrder(address, Access.OPEN, workload, load, 7, 1), Transport.best());
+        return Load.run(new LoadOrder(address, access, workload, load, 7, 1), Transport.best());
     }
 
     private static void tell(String name, Histogram service, double rate) {

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.file.Path;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -21,7 +20,6 @@ import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.Transport;
-import org.apache.qpid.server.SystemLauncher;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -31,25 +29,16 @@ import org.junit.jupiter.api.io.TempDir;
 class AmqpDriverTest {
     @TempDir
     static Path folder;
-    private static final SystemLauncher BROKER = new SystemLauncher();
-    private static int port;
+    private static AmqpBroker broker;
 
     @BeforeAll
     static void start() throws Exception {
-        port = free();
-        Map<String, Object> attributes = new HashMap<>();
-        attributes.put("type", "Memory");
-        attributes.put("initialConfigurationLocation",
-                AmqpDriverTest.class.getResource("/amqp-broker.json").toExternalForm());
-        attributes.put("startupLoggedToSystemOut", false);
-        attributes.put("context", Map.of("kadrem.amqp.port", Integer.toString(port), "qpid.work_dir",
-                folder.toString()));
-        BROKER.startup(attributes);
+        broker = new AmqpBroker(folder);
     }
 
     @AfterAll
     static void stop() {
-        BROKER.shutdown();
+        broker.close();
     }
 
     private static int free() throws java.io.IOException {
@@ -59,7 +48,7 @@ class AmqpDriverTest {
     }
 
     private static Address broker() {
-        return Rehearsed.address("amqp", "amqp://127.0.0.1:" + port + "/default");
+        return Rehearsed.address("amqp", "amqp://127.0.0.1:" + broker.port() + "/default");
     }
 
     private RehearsedCall one(Address address, Access access, Call call) throws Exception {
