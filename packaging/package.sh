@@ -2,7 +2,9 @@
 # Builds an application image with its own runtime and, where the tools are there, a Debian package. Called by `kadrem package`.
 #   package.sh HOME JDK TARGET
 set -euo pipefail
-home=$1 jdk=$2 target=$3
+home=$1 jdk=$2
+mkdir -p "$3"
+target=$(cd "$3" && pwd)
 version=$(sed -n 's:.*<version>\(.*\)</version>.*:\1:p' "$home/pom.xml" | head -n 1)
 say() { printf '%s\n' "$*" >&2; }
 
@@ -12,9 +14,14 @@ for module in desk cli standins; do
   cp "$home/$module/target/lib/"*.jar "$home/$module/target/kadrem-$module-$version.jar" "$target/input/"
 done
 cp "$home/desk/src/main/launch/compiler.json" "$target/input/"
+# styles in the form that need not be parsed at a start
+mkdir -p "$target/styles/kadrem/desk/style"
+cp "$home"/desk/src/main/resources/kadrem/desk/style/*.css "$target/styles/kadrem/desk/style/"
+"$jdk/bin/java" -cp "$target/input/*" "$home/packaging/BinaryStyles.java" "$target/styles/kadrem/desk/style" >/dev/null 2>&1
+(cd "$target/styles" && "$jdk/bin/jar" uf "$target/input/kadrem-desk-$version.jar" kadrem/desk/style/*.bss)
 
-common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseZGC -XX:SoftMaxHeapSize=512m -Dfile.encoding=UTF-8'
-places='-Dkadrem.home=$ROOTDIR -Dkadrem.program=$ROOTDIR/kadrem'
+common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseZGC -XX:SoftMaxHeapSize=512m -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
+places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem'
 {
   echo "main-jar=kadrem-cli-$version.jar"
   echo "main-class=kadrem.cli.Main"
@@ -24,7 +31,7 @@ places='-Dkadrem.home=$ROOTDIR -Dkadrem.program=$ROOTDIR/kadrem'
 {
   echo "main-jar=kadrem-standins-$version.jar"
   echo "main-class=kadrem.standins.Main"
-  echo "java-options=--sun-misc-unsafe-memory-access=allow"
+  echo "java-options=--sun-misc-unsafe-memory-access=allow -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener"
   echo "linux-shortcut=false"
 } >"$target/launchers/standin.properties"
 
@@ -37,8 +44,10 @@ say "Linking a runtime and building the image …"
   --add-launcher "kadrem-cli=$target/launchers/cli.properties" \
   --add-launcher "kadrem-standin=$target/launchers/standin.properties"
 image=$target/kadrem
-cp "$home/packaging/kadrem" "$home/LICENSE" "$home/NOTICE" "$image/" 2>/dev/null || cp "$home/packaging/kadrem" "$image/"
-cp -R "$home/demo" "$image/demo"
+# in the folder that a Debian package takes over, too
+cp -R "$home/packaging/kadrem" "$home/demo" "$image/lib/app/"
+for file in LICENSE NOTICE; do [ ! -f "$home/$file" ] || cp "$home/$file" "$image/lib/app/"; done
+ln -s lib/app/kadrem "$image/kadrem"
 
 # The classes that a start needs are kept parsed and linked in a cache (JEP 483, JEP 514), found by one start that opens every station.
 train() { # CONFIGURATION CACHE COMMAND...
@@ -66,14 +75,15 @@ if [ -z "${KADREM_NO_CACHE:-}" ]; then
   train "$app/kadrem-cli.cfg" "$app/cli.aot" "$image/bin/kadrem-cli" compare "$target/training-study" --format json
   rm -rf "$target/training-study" "$target/training-pictures"
 fi
-rm -rf "$target/input" "$target/launchers"
+rm -rf "$target/input" "$target/launchers" "$target/styles"
 say "The image: $image/kadrem"
 
 if command -v dpkg-deb >/dev/null && command -v fakeroot >/dev/null; then
   say "Building a Debian package …"
   "$jdk/bin/jpackage" --type deb --name kadrem --app-version "$version" --dest "$target" --app-image "$image" \
     --description "Chooses between alternatives by experiment" --linux-shortcut --linux-menu-group Development \
-    --linux-deb-maintainer "kadrem@localhost"
+    --linux-deb-maintainer "kadrem@localhost" --resource-dir "$home/packaging/deb" \
+    --linux-package-deps "libgtk-3-0t64 | libgtk-3-0, libgl1"
   say "The package: $(ls "$target"/*.deb)"
 else
   say "No Debian package: that takes dpkg-deb and fakeroot."

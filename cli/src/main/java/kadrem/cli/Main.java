@@ -3,8 +3,10 @@ package kadrem.cli;
 import java.io.PrintWriter;
 import java.io.Writer;
 
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
 import kadrem.files.study.StudyException;
+import kadrem.load.drive.UserDrivers;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Help.Ansi;
@@ -17,7 +19,7 @@ import picocli.CommandLine.Option;
         CompareCommand.class, VerdictCommand.class, RegressCommand.class, HistoryCommand.class, ReportCommand.class,
         ExportCommand.class, CheckCommand.class,
         CompletionCommand.class,
-        TryCommand.class}, footer = {"",
+        TryCommand.class, CommandLine.HelpCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",
                 "Exit codes: 0 as wanted, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped,",
                 "5 a rehearsal found calls that are not good or answers that differ, 6 every candidate misses a requirement,",
@@ -42,6 +44,8 @@ public final class Main {
     }
 
     public static void main(String[] arguments) {
+        UserDrivers.join();
+        Protocols.broken().forEach(why -> System.err.println("note: " + why));
         System.exit(commandLine().execute(arguments));
     }
 

@@ -7,10 +7,12 @@ import java.util.Optional;
 import javafx.application.Application;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
-import kadrem.figures.FigureTheme;
+import kadrem.core.study.Protocols;
 import kadrem.desk.chart.WarmUp;
 import kadrem.desk.frame.Frame;
 import kadrem.desk.look.Look;
+import kadrem.load.drive.UserDrivers;
+import org.slf4j.LoggerFactory;
 
 /** The window: {@code [--study FOLDER] [--screenshots FOLDER]}. */
 public final class DeskApplication extends Application {
@@ -19,6 +21,9 @@ public final class DeskApplication extends Application {
 
     @Override
     public void start(Stage stage) {
+        UserDrivers.join();
+        // read while the window is made
+        option("--study").map(Path::of).ifPresent(session::open);
         var look = new Look();
         var made = new Frame(session, look, stage);
         frame = Optional.of(made);
@@ -32,7 +37,7 @@ public final class DeskApplication extends Application {
         stage.sizeToScene();
         stage.show();
         WarmUp.begin(look.figures());
-        option("--study").map(Path::of).ifPresent(session::open);
+        Protocols.broken().forEach(LoggerFactory.getLogger(DeskApplication.class)::warn);
         option("--screenshots").map(Path::of)
                 .ifPresent(folder -> new Screenshots(made, session, scene, folder).begin());
     }

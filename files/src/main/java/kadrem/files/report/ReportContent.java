@@ -36,6 +36,10 @@ final class ReportContent {
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMMM yyyy, HH:mm 'UTC'", Locale.ENGLISH)
             .withZone(ZoneOffset.UTC);
 
+    private static final List<String> COLUMNS = List.of("metric", "candidate", "against", "rounds", "change",
+            "interval",
+            "confidence", "p", "p after Holm", "outcome");
+
     private final Results results;
     private final Study study;
     private final Comparison comparison;
@@ -168,14 +172,35 @@ final class ReportContent {
         }
         page.heading("All metrics");
         page.table("Each pair on each metric; * decides",
-                List.of("metric", "candidate", "against", "rounds", "change", "interval", "confidence", "p",
-                        "p after Holm", "outcome"),
+                COLUMNS,
                 comparison.pairs().stream().map(this::row).toList());
         page.note("p is the exact signed-rank probability. Holm's adjustment runs over all pairs and deciding metrics"
                 + " together; a metric that does not decide is an observation beside the decision.");
+        byCall(page);
         distributions.filter(_ -> !study.isElsewhere()).ifPresent(all -> figures.distributions(page, all));
         figures.ladders(page);
         figures.costAndOrder(page);
+    }
+
+    /** Where there are several calls. */
+    private void byCall(Page page) {
+        List<PairComparison> pairs = study.question().deciders().stream()
+                .flatMap(decider -> comparison.byCall(decider.metric()).stream()).toList();
+        if (pairs.stream().map(PairComparison::call).distinct().count() < 2) {
+            return;
+        }
+        List<String> head = new ArrayList<>(List.of("call"));
+        head.addAll(COLUMNS);
+        page.folded("Call by call (" + pairs.size() + " comparisons)", inside -> {
+            inside.note(pairs.size()
+                    + " comparisons at once: p is adjusted by Holm over all calls and pairs of a metric, and a"
+                    + " call that stands out should be asked about in a study of its own.");
+            inside.table("Each pair on each deciding metric, call by call", head, pairs.stream().map(pair -> {
+                List<Page.Cell> row = new ArrayList<>(List.of(Page.Cell.of(pair.call())));
+                row.addAll(row(pair));
+                return row;
+            }).toList());
+        });
     }
 
     private List<Page.Cell> row(PairComparison pair) {

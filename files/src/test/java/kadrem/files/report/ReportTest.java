@@ -78,6 +78,10 @@ class ReportTest {
                 .hasSizeGreaterThanOrEqualTo(6);
         assertThat(page.select("#comparison svg .value title").eachText()).anyMatch(text -> text.contains("ms"));
         assertThat(page.select("#candidates details tbody tr")).hasSize(Results.read(DEMO).runs().size());
+        assertThat(page.select("#comparison table caption").eachText())
+                .contains("Each pair on each deciding metric, call by call");
+        assertThat(page.select("#comparison details:has(caption:contains(call by call)) tbody th").eachText())
+                .contains("free-berths", "one-berth");
         assertThat(page.select("#soundness li").text()).contains("unsound");
         assertThat(page.select("#methods").text()).contains("Hollander, Wolfe 1973").contains("Schuirmann 1987");
         assertThat(page.select("#repeat pre").text()).contains("kadrem measure").contains("kadrem: 1");
@@ -134,8 +138,9 @@ class ReportTest {
 
             // sorting by a press on a head, as numbers
             browser.value("document.querySelector('#comparison .wide thead th:nth-child(8)').click()");
-            JsonNode sorted = browser.value("[...document.querySelectorAll('#comparison .wide tbody tr')]"
-                    + ".map(row => Number(row.children[7].dataset.sort))");
+            JsonNode sorted = browser
+                    .value("[...document.querySelector('#comparison .wide').querySelectorAll('tbody tr')]"
+                            + ".map(row => Number(row.children[7].dataset.sort))");
             assertThat(sorted).hasSizeGreaterThan(10);
             for (int i = 1; i < sorted.size(); i++) {
                 assertThat(sorted.get(i).asDouble()).isGreaterThanOrEqualTo(sorted.get(i - 1).asDouble());

@@ -1,14 +1,20 @@
 package kadrem.load.drive;
 
 import java.sql.Connection;
-import java.sql.DriverManager;
+import java.sql.Driver;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.Iterator;
 import java.util.Properties;
+import java.util.ServiceConfigurationError;
+import java.util.ServiceLoader;
 
 /** Connections to databases that a study names. */
 public final class Databases {
+    /** SQLSTATE of class 08, connection exception (ISO/IEC 9075-2): the client cannot make the connection. */
+    private static final String NO_CONNECTION = "08001";
+
     private Databases() {
     }
 
@@ -27,7 +33,37 @@ public final class Databases {
         if (!password.isEmpty()) {
             properties.setProperty("password", secrets.fill(password));
         }
-        return DriverManager.getConnection(address, properties);
+        Connection connection = driver(address).connect(address, properties);
+        if (connection == null) {
+            throw new SQLException("its driver does not take the address " + address, NO_CONNECTION);
+        }
+        return connection;
+    }
+
+    /**
+     * The driver for an address: one that ships, or one of the user's own.
+     *
+     * @throws SQLException if there is none
+     */
+    public static Driver driver(String address) throws SQLException {
+        Iterator<Driver> drivers = ServiceLoader.load(Driver.class, UserDrivers.loader()).iterator();
+        boolean more = true;
+        while (more) {
+            try {
+                more = drivers.hasNext();
+                if (more) {
+                    Driver driver = drivers.next();
+                    if (driver.acceptsURL(address)) {
+                        return driver;
+                    }
+                }
+            } catch (ServiceConfigurationError | LinkageError _) {
+                // a jar that is broken; the address may be another's
+            }
+        }
+        throw new SQLException("no JDBC driver is there for " + address
+                + "; fetch one with kadrem driver GROUP:ARTIFACT:VERSION, or put its jar into " + UserDrivers.folder(),
+                NO_CONNECTION);
     }
 
     /** Executes a statement; its rows are lines, with blanks between their values. Empty where it gives none. */

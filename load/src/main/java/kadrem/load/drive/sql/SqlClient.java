@@ -16,6 +16,7 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.UserDrivers;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import org.jspecify.annotations.Nullable;
@@ -64,7 +65,18 @@ final class SqlClient implements Client<List<Object>> {
         config.setConnectionTimeout(Math.max(250, order.timeout().toMillis()));
         // users connect by themselves, and tell what is wrong
         config.setInitializationFailTimeout(-1);
-        return new HikariDataSource(config);
+        Thread thread = Thread.currentThread();
+        ClassLoader before = thread.getContextClassLoader();
+        // the pool looks for the driver by the thread's loader
+        thread.setContextClassLoader(UserDrivers.loader());
+        try {
+            config.setDriverClassName(Databases.driver(order.address().toString()).getClass().getName());
+            return new HikariDataSource(config);
+        } catch (SQLException cause) {
+            throw new UnusableCall(String.valueOf(cause.getMessage()));
+        } finally {
+            thread.setContextClassLoader(before);
+        }
     }
 
     @Override
