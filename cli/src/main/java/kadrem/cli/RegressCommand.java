@@ -59,6 +59,11 @@ final class RegressCommand implements Callable<Integer> {
     private Optional<String> candidate;
     @ArgGroup(multiplicity = "1")
     private Versions versions;
+    @Option(names = "--repository", paramLabel = "FOLDER", description = "where git has the commits (the study's folder if not given)")
+    private Optional<Path> repository;
+    @Option(names = "--build", paramLabel = "COMMAND", description = "shell command that builds a commit, run in the top folder of its"
+            + " files")
+    private Optional<String> build;
     @Option(names = "--rounds", paramLabel = "N", description = "rounds (those of the study's plan if not given)")
     private Optional<Integer> rounds;
     @Option(names = "--junit", paramLabel = "FILE", description = "also write a test report that build servers read")
@@ -72,9 +77,18 @@ final class RegressCommand implements Callable<Integer> {
         private @Nullable Commits commits;
         @ArgGroup(exclusive = false)
         private @Nullable Commands commands;
-        @Option(names = "--against", paramLabel = "VERSION", description = "an earlier version in the study's history, with which the"
-                + " study's own runs of the candidate are compared; \"last\" for the latest")
-        private Optional<String> against = Optional.empty();
+        @ArgGroup(exclusive = false)
+        private @Nullable Earlier earlier;
+    }
+
+    /** A version in the history. */
+    static final class Earlier {
+        @Option(names = "--against", required = true, paramLabel = "VERSION", description = "an earlier version in the study's history, with"
+                + " which the study's own runs of the candidate are compared; \"last\" for the latest")
+        private String against = "";
+        @Option(names = "--again", description = "if that finds it worse, measure that version's commit and HEAD beside each other, and let"
+                + " them decide")
+        private boolean again;
     }
 
     /** Two commits. */
@@ -83,11 +97,6 @@ final class RegressCommand implements Callable<Integer> {
         private String before = "";
         @Option(names = "--after", required = true, paramLabel = "COMMIT", description = "the later commit")
         private String after = "";
-        @Option(names = "--repository", paramLabel = "FOLDER", description = "where git has them (the study's folder if not given)")
-        private Optional<Path> repository = Optional.empty();
-        @Option(names = "--build", paramLabel = "COMMAND", description = "shell command that builds a commit, run in the top folder"
-                + " of its files")
-        private Optional<String> build = Optional.empty();
     }
 
     /** Two launch commands. */
@@ -104,6 +113,8 @@ final class RegressCommand implements Callable<Integer> {
         folder = Path.of(".");
         candidate = Optional.empty();
         versions = new Versions();
+        repository = Optional.empty();
+        build = Optional.empty();
         rounds = Optional.empty();
         junit = Optional.empty();
     }
@@ -122,14 +133,13 @@ final class RegressCommand implements Callable<Integer> {
             throw new Main.BadInput("No metric decides in this study, so that nothing could be worse. Add one to"
                     + " question.decide.");
         }
-        if (versions.against.isPresent()) {
-            return againstHistory(file, one, versions.against.get());
+        if (versions.earlier != null) {
+            return earlier(file, one, versions.earlier);
         }
-        Launch launch = one.launch().orElseThrow(() -> new Main.BadInput("The study does not say how to launch " + id
-                + ", so that its versions cannot be measured beside each other. Compare with the history: --against last."));
+        Launch launch = launch(one);
         AllowCommand.require(file);
         if (versions.commits != null) {
-            return commits(file, one, launch, versions.commits);
+            return commits(file, one, launch, versions.commits.before, versions.commits.after);
         }
         Commands commands = Objects.requireNonNull(versions.commands, "one of the three is given");
         return measure(file, one, new Regression.Version("before", command(launch, commands.before)),
@@ -141,20 +151,19 @@ final class RegressCommand implements Callable<Integer> {
                 launch.processors(), launch.readyWithin(), launch.stopWithin());
     }
 
-    private int commits(StudyFile file, Candidate one, Launch launch, Commits commits)
+    private int commits(StudyFile file, Candidate one, Launch launch, String earlier, String later)
             throws Main.BadInput, InterruptedException {
-        Path repository = commits.repository.orElse(file.folder());
+        Path where = repository.orElse(file.folder());
         PrintWriter err = spec.commandLine().getErr();
-        try (Worktree before = Worktree.of(repository, commits.before);
-                Worktree after = Worktree.of(repository, commits.after)) {
+        try (Worktree before = Worktree.of(where, earlier); Worktree after = Worktree.of(where, later)) {
             if (before.commit().equals(after.commit())) {
-                throw new Main.BadInput(commits.before + " and " + commits.after + " are the same commit, "
+                throw new Main.BadInput(earlier + " and " + later + " are the same commit, "
                         + before.commit() + ".");
             }
             for (Worktree version : List.of(before, after)) {
-                if (commits.build.isPresent()) {
+                if (build.isPresent()) {
                     err.println("building " + version.commit() + " …");
-                    version.build(commits.build.get());
+                    version.build(build.get());
                 }
             }
             return measure(file, one,
@@ -232,12 +241,32 @@ final class RegressCommand implements Callable<Integer> {
         out.println(effort + ".");
     }
 
-    private int againstHistory(StudyFile file, Candidate one, String version) throws Main.BadInput, IOException {
+    private int earlier(StudyFile file, Candidate one, Earlier earlier)
+            throws Main.BadInput, IOException, InterruptedException {
+        History.Entry reference = reference(file, one, earlier.against);
+        boolean worse = isWorseThan(reference, file, one);
         PrintWriter out = spec.commandLine().getOut();
+        if (worse && earlier.again) {
+            out.println("Worse so far. Both are measured again, beside each other, and that decides.");
+            AllowCommand.require(file);
+            return commits(file, one, launch(one), reference.version(), "HEAD");
+        }
+        out.println("To leave that out, both can be measured beside each other: kadrem regress STUDY --before "
+                + reference.version() + " --after HEAD; or by itself where it looks worse: --against "
+                + reference.version() + " --again.");
+        return worse ? Main.WORSE : 0;
+    }
+
+    private static Launch launch(Candidate one) throws Main.BadInput {
+        return one.launch().orElseThrow(() -> new Main.BadInput("The study does not say how to launch " + one.id()
+                + ", so that its versions cannot be measured beside each other. Compare with the history: --against last."));
+    }
+
+    private History.Entry reference(StudyFile file, Candidate one, String version) throws Main.BadInput, IOException {
         HistoryFile.Found found = HistoryFile.read(file.folder());
         found.unreadable().forEach(sentence -> spec.commandLine().getErr().println("note: " + sentence));
         List<History.Entry> known = found.of(one.id());
-        History.Entry reference = known.reversed().stream()
+        return known.reversed().stream()
                 .filter(entry -> version.equals("last") || entry.version().startsWith(version)).findFirst()
                 .orElseThrow(() -> new Main.BadInput(known.isEmpty()
                         ? "The history has no version of " + one.id()
@@ -246,11 +275,13 @@ final class RegressCommand implements Callable<Integer> {
                         : "The history has no version \"" + version + "\" of " + one.id() + ", but "
                                 + String.join(", ", known.stream().map(History.Entry::version).distinct().toList())
                                 + "."));
+    }
+
+    private boolean isWorseThan(History.Entry reference, StudyFile file, Candidate one) throws Main.BadInput {
+        PrintWriter out = spec.commandLine().getOut();
         Comparison comparison = Comparison.of(file.study(), new RunFolders(file.folder()).runs());
         out.println("Compared with " + reference.version() + " of " + reference.at()
                 + ", unpaired: measured at another time, so that whatever else changed since is in the difference.");
-        out.println(
-                "To leave that out: kadrem regress STUDY --before COMMIT --after COMMIT measures both beside each other.");
         boolean worse = false;
         boolean any = false;
         for (Question.Decider decider : file.study().question().deciders()) {
@@ -279,6 +310,6 @@ final class RegressCommand implements Callable<Integer> {
                     "There are no sound runs of " + one.id() + " to compare. Measure first: kadrem measure"
                             + " STUDY.");
         }
-        return worse ? Main.WORSE : 0;
+        return worse;
     }
 }

@@ -150,6 +150,17 @@ class RegressTest {
         // the same two again: measured already, answered at once
         assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--no-history"))
                 .isEqualTo(Main.WORSE);
+        // the runs of the study itself against the earlier version: unpaired, worse, and decided by the pair
+        Process built = new ProcessBuilder("sh", "-c", build).directory(folder.toFile()).start();
+        assertThat(built.waitFor(60, TimeUnit.SECONDS) && built.exitValue() == 0).isTrue();
+        assertThat(kadrem("measure", study.toString(), "--no-self-check", "--quiet")).as(err.toString()).isZero();
+        String earlier = git("rev-parse", "--short=10", "HEAD~1");
+        assertThat(kadrem("regress", study.toString(), "--against", earlier)).isEqualTo(Main.WORSE);
+        assertThat(out.toString()).contains("unpaired").contains("--before " + earlier + " --after HEAD")
+                .doesNotContain("in 6 rounds");
+        assertThat(kadrem("regress", study.toString(), "--against", earlier, "--again", "--no-history"))
+                .isEqualTo(Main.WORSE);
+        assertThat(out.toString()).contains("Both are measured again").contains("in 6 rounds");
         assertThat(kadrem("regress", study.toString(), "--before", "HEAD", "--after", "HEAD"))
                 .isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("are the same commit");
@@ -187,7 +198,7 @@ class RegressTest {
         assertThat(Files.readAllLines(demo.resolve("history.jsonl"))).as("the same figures are kept once")
                 .hasSize(known + 1);
         assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "last")).isZero();
-        assertThat(out.toString()).contains("unpaired").contains("measures both beside each other")
+        assertThat(out.toString()).contains("unpaired").contains("both can be measured beside each other")
                 .contains("the same");
         assertThat(kadrem("regress", demo.toString(), "--candidate", "pool", "--against", "v1.11")).isZero();
         assertThat(out.toString()).contains("peak memory: not compared, as it is not known of both");
