@@ -79,7 +79,8 @@ final class CallEditor {
     private final Map<String, FormEditor> forms = new HashMap<>();
     private final VBox formPlace = new VBox();
     private final List<Node> ofHttp = new ArrayList<>();
-    private VBox right = new VBox();
+    private final Node withinLabel;
+    private final VBox right;
     private CallDefaults defaults = CallDefaults.NONE;
     private String language = Address.HTTP_PROTOCOL;
     private String path = "";
@@ -110,6 +111,7 @@ final class CallEditor {
         row(2, "status", statuses, "call-status", this::putExpectations);
         statuses.setPromptText("any 2xx");
         second(2, "within", within, "call-within", this::putExpectations);
+        withinLabel = fields.getChildren().get(fields.getChildren().size() - 2);
         within.setPromptText("no limit");
         row(3, "time limit", timeout, "call-timeout", () -> put("timeout", () -> some(timeout)));
         timeout.setPromptText("the load's");
@@ -204,6 +206,8 @@ final class CallEditor {
             node.setVisible(protocol.isEmpty());
             node.setManaged(protocol.isEmpty());
         }
+        // beside the name, where there is no method
+        List.of(within, withinLabel).forEach(node -> GridPane.setRowIndex(node, protocol.isEmpty() ? 2 : 0));
         boolean named = language.equals(Address.HTTP_PROTOCOL) || language.equals("grpc")
                 || language.equals("graphql");
         headers.view().setVisible(named);
@@ -266,8 +270,8 @@ final class CallEditor {
         names.show(CallForm.names(asked.answer()));
         boolean own = call.form(language).filter(form -> form.expected().isPresent() || form.captures().isPresent()
                 || form.answer().isPresent()).isPresent();
-        ofTheCall.setText("What is expected, captured and compared here is said for "
-                + Protocols.byId(language).map(Protocol::words).orElse("HTTP") + " alone. Use what the call says.");
+        ofTheCall.setText("for " + Protocols.byId(language).map(Protocol::words).orElse("HTTP")
+                + " alone; use what the call says");
         ofTheCall.setVisible(own);
         ofTheCall.setManaged(own);
     }
