@@ -13,17 +13,19 @@ package kadrem.core.measure;
  * @param kadremCpuMillis CPU time of Kadrem's own process so far
  * @param kadremMemory resident bytes of Kadrem's own process
  * @param laneCpuMillis CPU time of the lanes' threads so far
+ * @param userCpuMillis CPU time so far of the threads that carry users who wait on virtual threads
  * @param gcMillis time that Kadrem's collector took so far
  * @param processors number of processors of the host
  */
 public record HostSample(double at, double hostCpuShare, double hostStealShare, long hostMemoryUsed,
         long candidateCpuMillis,
         long candidateMemory, int candidateProcesses, long kadremCpuMillis, long kadremMemory, long laneCpuMillis,
-        long gcMillis, int processors) {
+        long userCpuMillis, long gcMillis, int processors) {
     /** The same sample on a clock that began {@code seconds} earlier. */
     public HostSample later(double seconds) {
         return new HostSample(at + seconds, hostCpuShare, hostStealShare, hostMemoryUsed, candidateCpuMillis,
-                candidateMemory, candidateProcesses, kadremCpuMillis, kadremMemory, laneCpuMillis, gcMillis,
+                candidateMemory, candidateProcesses, kadremCpuMillis, kadremMemory, laneCpuMillis, userCpuMillis,
+                gcMillis,
                 processors);
     }
 }

@@ -26,6 +26,8 @@ public final class RunTotals {
     private double cpuAtEnd = Double.NaN;
     private double laneCpuAtStart = Double.NaN;
     private double laneCpuAtEnd = Double.NaN;
+    private double userCpuAtStart = Double.NaN;
+    private double userCpuAtEnd = Double.NaN;
     private double gcAtStart = Double.NaN;
     private double gcAtEnd = Double.NaN;
     private double stealSum;
@@ -105,6 +107,10 @@ public final class RunTotals {
                     laneCpuAtStart);
             laneCpuAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.laneCpuMillis(),
                     sample.laneCpuMillis(), laneCpuAtEnd);
+            userCpuAtStart = at(warmUpSeconds, before, sample, before.userCpuMillis(), sample.userCpuMillis(),
+                    userCpuAtStart);
+            userCpuAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.userCpuMillis(),
+                    sample.userCpuMillis(), userCpuAtEnd);
             gcAtStart = at(warmUpSeconds, before, sample, before.gcMillis(), sample.gcMillis(), gcAtStart);
             gcAtEnd = at(warmUpSeconds + measuredSeconds, before, sample, before.gcMillis(), sample.gcMillis(),
                     gcAtEnd);
@@ -165,6 +171,9 @@ public final class RunTotals {
     public Soundness.Watched watched() {
         double millis = measuredSeconds * 1000.0;
         return new Soundness.Watched(known((laneCpuAtEnd - laneCpuAtStart) / millis),
+                last == null
+                        ? OptionalDouble.empty()
+                        : known((userCpuAtEnd - userCpuAtStart) / millis / last.processors()),
                 known((gcAtEnd - gcAtStart) / millis), mean(stealSum, hostSamples), mean(otherSum, otherSamples),
                 OptionalDouble.of(steady.settledAfter()), OptionalDouble.of(steady.drift()),
                 mean(busySum, busySeconds));

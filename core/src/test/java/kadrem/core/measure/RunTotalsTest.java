@@ -31,7 +31,7 @@ class RunTotalsTest {
     }
 
     private static HostSample host(double at, long cpu, long memory) {
-        return new HostSample(at, 0.5, 0.01, 0, cpu, memory, 1, 0, 0, (long) (at * 100), 0, 2);
+        return new HostSample(at, 0.5, 0.01, 0, cpu, memory, 1, 0, 0, (long) (at * 100), (long) (at * 400), 0, 2);
     }
 
     @Test
@@ -89,6 +89,7 @@ class RunTotalsTest {
         return Soundness
                 .judge(new Soundness.Evidence(open, figures, intended, begun, 1,
                         new Soundness.Watched(lane, OptionalDouble.empty(), OptionalDouble.empty(),
+                                OptionalDouble.empty(),
                                 OptionalDouble.empty(), OptionalDouble.empty(), OptionalDouble.empty(),
                                 OptionalDouble.empty()),
                         0, true), Map.of())
@@ -145,25 +146,48 @@ class RunTotalsTest {
                 .filter(finding -> !finding.ok()).map(Soundness.Finding::rule).toList();
     }
 
+    /** Two processors: 400 ms of a second are a fifth of what both have. */
+    @Test
+    void threadsUnderUsersWhoWaitCountAsTheGenerators() {
+        var totals = new RunTotals(List.of("call"), 1, 2);
+        for (int second = 0; second <= 3; second++) {
+            totals.add(host(second, second, 1));
+        }
+        assertThat(totals.watched().userCpuShare().orElseThrow()).isCloseTo(0.2, within(1e-9));
+        var flat = new LoadProfile.Closed(4, Duration.ZERO, Duration.ofSeconds(8), Duration.ofSeconds(10),
+                Duration.ofSeconds(1));
+        OptionalDouble none = OptionalDouble.empty();
+        OptionalDouble idle = OptionalDouble.of(0.1);
+        assertThat(broken(new Soundness.Watched(idle, OptionalDouble.of(0.95), none, none, none, none, none, none),
+                flat)).containsExactly("generator CPU");
+        assertThat(broken(new Soundness.Watched(idle, OptionalDouble.of(0.5), none, none, none, none, none, none),
+                flat)).isEmpty();
+    }
+
     @Test
     void whatTheHostAndTheCourseOfTimeTellIsLookedAt() {
         var flat = new LoadProfile.Closed(4, Duration.ZERO, Duration.ofSeconds(8), Duration.ofSeconds(10),
                 Duration.ofSeconds(1));
         OptionalDouble none = OptionalDouble.empty();
-        assertThat(broken(new Soundness.Watched(none, none, none, OptionalDouble.of(0.5), none, none, none), flat))
+        assertThat(
+                broken(new Soundness.Watched(none, none, none, none, OptionalDouble.of(0.5), none, none, none), flat))
                 .containsExactly("other processes");
-        assertThat(broken(new Soundness.Watched(none, none, none, none, OptionalDouble.of(15), none, none), flat))
+        assertThat(broken(new Soundness.Watched(none, none, none, none, none, OptionalDouble.of(15), none, none), flat))
                 .containsExactly("warm-up");
-        assertThat(broken(new Soundness.Watched(none, none, none, none, none, OptionalDouble.of(0.4), none), flat))
+        assertThat(
+                broken(new Soundness.Watched(none, none, none, none, none, none, OptionalDouble.of(0.4), none), flat))
                 .containsExactly("drift");
         // 1,000 good calls a second of 1 ms each are one call under way on the mean, too few to say; 100 are not one
-        assertThat(broken(new Soundness.Watched(none, none, none, none, none, none, OptionalDouble.of(1)), flat))
+        assertThat(broken(new Soundness.Watched(none, none, none, none, none, none, none, OptionalDouble.of(1)), flat))
                 .isEmpty();
-        assertThat(broken(new Soundness.Watched(none, none, none, none, none, none, OptionalDouble.of(100)), flat))
+        assertThat(
+                broken(new Soundness.Watched(none, none, none, none, none, none, none, OptionalDouble.of(100)), flat))
                 .containsExactly("Little's law");
         LoadProfile rising = flat.withShape(new Shape(List.of(Segment.ramp(Duration.ofSeconds(10), 9))));
-        assertThat(broken(new Soundness.Watched(none, none, none, none, OptionalDouble.of(15), OptionalDouble.of(0.4),
-                none), rising)).as("response times may change with the load").isEmpty();
+        assertThat(broken(
+                new Soundness.Watched(none, none, none, none, none, OptionalDouble.of(15), OptionalDouble.of(0.4),
+                        none),
+                rising)).as("response times may change with the load").isEmpty();
     }
 
     @Test

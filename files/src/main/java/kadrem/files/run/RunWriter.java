@@ -52,7 +52,7 @@ final class RunWriter implements RunJournal {
         host = new CSVPrinter(Files.newBufferedWriter(folder.resolve(HOST)), CSV);
         host.printRecord("at_s", "host_cpu_share", "host_steal_share", "host_memory_used_bytes", "candidate_cpu_ms",
                 "candidate_memory_bytes", "candidate_processes", "kadrem_cpu_ms", "kadrem_memory_bytes", "lane_cpu_ms",
-                "gc_ms");
+                "gc_ms", "user_cpu_ms");
         watch = new CSVPrinter(Files.newBufferedWriter(folder.resolve(WATCH)), CSV);
         watch.printRecord((Object[]) WATCH_COLUMNS);
         exchanges = Files.newBufferedWriter(folder.resolve(EXCHANGES));
@@ -105,7 +105,8 @@ final class RunWriter implements RunJournal {
                     String.format(Locale.ROOT, "%.4f", sample.hostCpuShare()),
                     String.format(Locale.ROOT, "%.4f", sample.hostStealShare()), sample.hostMemoryUsed(),
                     known(sample.candidateCpuMillis()), known(sample.candidateMemory()), sample.candidateProcesses(),
-                    sample.kadremCpuMillis(), sample.kadremMemory(), sample.laneCpuMillis(), sample.gcMillis());
+                    sample.kadremCpuMillis(), sample.kadremMemory(), sample.laneCpuMillis(), sample.gcMillis(),
+                    sample.userCpuMillis());
             host.flush();
         });
     }

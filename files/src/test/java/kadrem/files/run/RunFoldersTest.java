@@ -83,7 +83,7 @@ class RunFoldersTest {
             SecondTally tally = second(i);
             totals.add(tally);
             journal.second(tally);
-            journal.host(new HostSample(i, 0.25, 0, 1000, 10L * i, 5000, 2, 1, 1, 1, 0, 2));
+            journal.host(new HostSample(i, 0.25, 0, 1000, 10L * i, 5000, 2, 1, 1, 1, 0, 0, 2));
         }
         journal.exchange(
                 new Exchange("one", "slow", "", 1.5, 9, 8, 200, "GET / HTTP/1.1\r\nCookie: s3cret\r\n\r\n", "x"));

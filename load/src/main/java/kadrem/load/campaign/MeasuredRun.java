@@ -127,7 +127,7 @@ public final class MeasuredRun implements AutoCloseable {
                 telling.exchange(exchange);
             }
         });
-        watch = new HostWatch(candidatePid, load::laneCpuNanos, driver::spent);
+        watch = new HostWatch(candidatePid, load::laneCpuNanos, load::userCpuNanos, driver::spent);
     }
 
     private void take(SecondTally tally) {

@@ -135,6 +135,14 @@ public final class LoadRun implements AutoCloseable {
         return LongStream.of(threadIds).map(threads::getThreadCpuTime).filter(nanos -> nanos > 0).sum();
     }
 
+    /**
+     * CPU time that the threads under users who wait on virtual threads have used so far, in nanoseconds; any thread may ask. 0 where
+     * calls go to something in this process, whose own work they carry.
+     */
+    public long userCpuNanos() {
+        return order.address().port() == 0 ? 0 : Carriers.cpuNanos();
+    }
+
     @Override
     public void close() {
         stop();

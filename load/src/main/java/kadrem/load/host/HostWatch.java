@@ -25,15 +25,19 @@ public final class HostWatch {
     private final GlobalMemory memory = system.getHardware().getMemory();
     private final OptionalLong candidatePid;
     private final LongSupplier laneCpuNanos;
+    private final LongSupplier userCpuNanos;
     private final Supplier<Optional<Spent>> programs;
     private long[] ticks = processor.getSystemCpuLoadTicks();
 
     /**
      * @param candidatePid root of the candidate's process tree, where Kadrem launched it
      * @param laneCpuNanos CPU time of the lanes so far
+     * @param userCpuNanos CPU time so far of the threads under users who wait on virtual threads
      * @param programs what the programs that stand for the candidate have used, where calls start some
      */
-    public HostWatch(OptionalLong candidatePid, LongSupplier laneCpuNanos, Supplier<Optional<Spent>> programs) {
+    public HostWatch(OptionalLong candidatePid, LongSupplier laneCpuNanos, LongSupplier userCpuNanos,
+            Supplier<Optional<Spent>> programs) {
+        this.userCpuNanos = userCpuNanos;
         this.programs = programs;
         this.candidatePid = candidatePid;
         this.laneCpuNanos = laneCpuNanos;
@@ -57,6 +61,7 @@ public final class HostWatch {
                 isKnown ? launchedMemory + spent.map(Spent::peakBytes).orElse(0L) : -1,
                 tree.size() + spent.map(Spent::ended).orElse(0),
                 ProcessTree.cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
+                userCpuNanos.getAsLong() / 1_000_000,
                 ManagementFactory.getGarbageCollectorMXBeans().stream()
                         .filter(bean -> CollectorWatch.isOfPauses(bean.getName()))
                         .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum(),

@@ -18,7 +18,7 @@ class HostWatchTest {
     void countsTheCpuOfTheWholeProcessTree() throws IOException, InterruptedException {
         Process parent = new ProcessBuilder("sh", "-c", "(while :; do :; done) & wait").start();
         try {
-            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0, Optional::empty);
+            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0, () -> 0, Optional::empty);
             HostSample before = watch.sample(System.nanoTime());
             HostSample after = before;
             double busiest = 0;
@@ -41,7 +41,8 @@ class HostWatchTest {
 
     @Test
     void aProcessThatIsGoneHasNoFigures() {
-        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000, Optional::empty)
+        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000, () -> 7_000_000,
+                Optional::empty)
                 .sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(-1);
         assertThat(sample.laneCpuMillis()).isEqualTo(5);
