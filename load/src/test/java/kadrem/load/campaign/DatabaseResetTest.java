@@ -55,12 +55,12 @@ class DatabaseResetTest {
                 .hasMessageContaining("NO_SUCH is not set");
         assertThatThrownBy(() -> DatabaseReset.run(
                 new Candidate.ControlSql("jdbc:nothing:x", "", "", List.of("SELECT 1")), SECRETS, LIMIT))
-                .hasMessageContaining("No suitable driver");
+                .hasMessageContaining("no JDBC driver is there");
         for (String database : List.of("jdbc:postgresql://127.0.0.1:1/board", "jdbc:mariadb://127.0.0.1:1/board")) {
             assertThatThrownBy(() -> DatabaseReset.run(new Candidate.ControlSql(database, "harbour",
                     "{{env:BOARD_PASSWORD}}", List.of("SELECT 1")), SECRETS, LIMIT)).as(database)
                     .hasMessageContaining("failed at \"connecting\"").hasMessageNotContaining("sesame")
-                    .hasMessageNotContaining("No suitable driver");
+                    .hasMessageNotContaining("no JDBC driver is there");
         }
     }
 }
