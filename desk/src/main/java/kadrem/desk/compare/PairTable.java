@@ -39,20 +39,20 @@ final class PairTable {
         if (byCall) {
             column("call", 110, PairComparison::call);
         } else {
-            column("metric", 76, pair -> pair.metric().id() + (pair.deciding() ? " *" : ""));
+            column("metric", 100, pair -> pair.metric().id() + (pair.deciding() ? " *" : ""));
         }
         column("candidate", 74, pair -> letters(pair.candidate()));
         column("against", 74, pair -> letters(pair.baseline()));
         column("outcome", 228, pair -> pair.outcome().words());
-        column("change", 110, pair -> Wording.change(pair.metric(), pair.estimate()));
+        column("change", 96, pair -> Wording.change(pair.metric(), pair.estimate()));
         column("interval", 168, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
                 .orElse("too few rounds"));
-        figures("rounds", 56, pair -> Integer.toString(pair.rounds()));
+        figures("rounds", 54, pair -> Integer.toString(pair.rounds()));
         figures("confidence", 80, pair -> pair.interval()
                 .map(interval -> String.format(Locale.ROOT, "%.1f %%", interval.achievedConfidence() * 100))
                 .orElse("–"));
         figures("p", 58, pair -> String.format(Locale.ROOT, "%.4f", pair.p()));
-        figures("adjusted p", 80, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));
+        figures("adjusted p", 73, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));
         table.setId(byCall ? "call-comparisons" : "comparison-table");
         table.setAccessibleText(byCall ? "all calls and pairs of the metric" : "all metrics and pairs");
         table.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);

@@ -379,8 +379,8 @@ public final class VerdictStation implements Station {
         step.setId("judge-" + place + "-" + candidate);
         step.setAccessibleText(factor.name() + " of " + candidate);
         step.setPromptText("not judged");
-        step.setPrefWidth(180);
-        step.setMinWidth(180);
+        step.setPrefWidth(216);
+        step.setMinWidth(216);
         known.ifPresent(one -> step.setValue(one.step() + " " + one.words()));
         var reason = new TextField(known.map(Factor.Score::reason).orElse(""));
         reason.setId("reason-" + place + "-" + candidate);
