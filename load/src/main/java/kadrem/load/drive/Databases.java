@@ -5,7 +5,9 @@ import java.sql.Driver;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.ArrayList;
 import java.util.Iterator;
+import java.util.List;
 import java.util.Properties;
 import java.util.ServiceConfigurationError;
 import java.util.ServiceLoader;
@@ -14,6 +16,9 @@ import java.util.ServiceLoader;
 public final class Databases {
     /** SQLSTATE of class 08, connection exception (ISO/IEC 9075-2): the client cannot make the connection. */
     private static final String NO_CONNECTION = "08001";
+
+    /** Looked for once, as every connection asks for one. */
+    private static final List<Driver> DRIVERS = drivers();
 
     private Databases() {
     }
@@ -40,25 +45,32 @@ public final class Databases {
         return connection;
     }
 
-    /**
-     * The driver for an address: one that ships, or one of the user's own.
-     *
-     * @throws SQLException if there is none
-     */
-    public static Driver driver(String address) throws SQLException {
+    private static List<Driver> drivers() {
+        var found = new ArrayList<Driver>();
         Iterator<Driver> drivers = ServiceLoader.load(Driver.class, UserDrivers.loader()).iterator();
         boolean more = true;
         while (more) {
             try {
                 more = drivers.hasNext();
                 if (more) {
-                    Driver driver = drivers.next();
-                    if (driver.acceptsURL(address)) {
-                        return driver;
-                    }
+                    found.add(drivers.next());
                 }
             } catch (ServiceConfigurationError | LinkageError _) {
                 // a jar that is broken; the address may be another's
+            }
+        }
+        return List.copyOf(found);
+    }
+
+    /**
+     * The driver for an address: one that ships, or one of the user's own.
+     *
+     * @throws SQLException if there is none
+     */
+    public static Driver driver(String address) throws SQLException {
+        for (Driver driver : DRIVERS) {
+            if (driver.acceptsURL(address)) {
+                return driver;
             }
         }
         throw new SQLException("no JDBC driver is there for " + address

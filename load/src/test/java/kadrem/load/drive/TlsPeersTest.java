@@ -4,10 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.net.ServerSocket;
-import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -51,24 +47,6 @@ class TlsPeersTest {
                 Map.of());
     }
 
-    private static int free() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
-    }
-
-    private static void awaitPort(int port) throws Exception {
-        for (int i = 0; i < 200; i++) {
-            try (var socket = new Socket()) {
-                socket.connect(new InetSocketAddress("127.0.0.1", port), 1000);
-                return;
-            } catch (IOException _) {
-                Thread.sleep(50);
-            }
-        }
-        throw new AssertionError("the server does not come up");
-    }
-
     private static DriverOrder order(Address address, Access access, Call call) {
         return new DriverOrder(address, access, Rehearsed.workload(call), Duration.ofSeconds(20),
                 new Secrets(Map.of(), folder), Transport.best());
@@ -106,11 +84,11 @@ class TlsPeersTest {
     @Test
     void restOverHttp2AndGrpcGoThroughOneFrontWithTls() throws Exception {
         assumeTrue(Files.isExecutable(NGINX), "there is no nginx here");
-        int port = free();
+        int port = Ports.free();
         try (SqlService rest = SqlService.onPool(0).start(); GrpcService grpc = GrpcService.on(0)) {
             Process front = nginx(port, rest.port(), grpc.port());
             try {
-                awaitPort(port);
+                Ports.await(port);
                 Access second = trusting(true, Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 4));
                 Address https = new Address("127.0.0.1", port, "", true);
                 Call berth = Call.of("berth", "GET", "/berths/7");
@@ -143,7 +121,7 @@ class TlsPeersTest {
     @Test
     void aStoreIsAskedOverTls() throws Exception {
         assumeTrue(Files.isExecutable(REDIS), "there is no redis-server here");
-        int port = free();
+        int port = Ports.free();
         Process server = new ProcessBuilder(List.of(REDIS.toString(), "--port", "0", "--tls-port",
                 Integer.toString(port), "--bind", "127.0.0.1", "--tls-cert-file", folder.resolve("cert.pem").toString(),
                 "--tls-key-file", folder.resolve("key.pem").toString(), "--tls-ca-cert-file",
@@ -151,7 +129,7 @@ class TlsPeersTest {
                 folder.toString())).redirectErrorStream(true).redirectOutput(folder.resolve("redis.log").toFile())
                 .start();
         try {
-            awaitPort(port);
+            Ports.await(port);
             Address rediss = Rehearsed.address("resp", "rediss://127.0.0.1:" + port);
             Call ping = Rehearsed.call("resp", "ping", "commands", "PING");
             RehearsedCall made = one(rediss, trusting(true, Wire.USUAL), ping);

@@ -8,6 +8,7 @@ import java.util.OptionalLong;
 import java.util.concurrent.TimeUnit;
 
 import kadrem.core.measure.HostSample;
+import kadrem.load.drive.Spent;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.Isolated;
 
@@ -46,6 +47,17 @@ class HostWatchTest {
                 .sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(-1);
         assertThat(sample.laneCpuMillis()).isEqualTo(5);
+        assertThat(sample.userCpuMillis()).isEqualTo(7);
+    }
+
+    /** Programs that calls start stand for the candidate, beside a process of its own or without one. */
+    @Test
+    void whatProgramsHaveUsedIsTheCandidates() {
+        HostSample sample = new HostWatch(OptionalLong.empty(), () -> 0, () -> 0,
+                () -> Optional.of(new Spent(31_000_000, 4096, 3))).sample(System.nanoTime());
+        assertThat(sample.candidateCpuMillis()).isEqualTo(31);
+        assertThat(sample.candidateMemory()).isEqualTo(4096);
+        assertThat(sample.candidateProcesses()).isEqualTo(3);
     }
 
     @Test

@@ -60,6 +60,10 @@ final class Returned implements AutoCloseable {
 
     /** Done once records written to the topic from now on are heard. */
     CompletableFuture<Void> listenTo(String topic) {
+        CompletableFuture<Void> known = topics.get(topic);
+        if (known != null) {
+            return known;
+        }
         var fresh = new CompletableFuture<Void>();
         CompletableFuture<Void> there = topics.putIfAbsent(topic, fresh);
         if (there == null) {

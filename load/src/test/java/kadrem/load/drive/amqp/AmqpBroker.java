@@ -1,10 +1,9 @@
 package kadrem.load.drive.amqp;
 
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.Map;
+import kadrem.load.drive.Ports;
 import org.apache.qpid.server.SystemLauncher;
 
 /** Apache Qpid Broker-J in this process, with everything in memory and the user guest. */
@@ -13,9 +12,7 @@ public final class AmqpBroker implements AutoCloseable {
     private final int port;
 
     public AmqpBroker(Path folder) throws Exception {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        port = Ports.free();
         Map<String, Object> attributes = new HashMap<>();
         attributes.put("type", "Memory");
         attributes.put("initialConfigurationLocation",

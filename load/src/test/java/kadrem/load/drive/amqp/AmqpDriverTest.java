@@ -2,8 +2,6 @@ package kadrem.load.drive.amqp;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -16,6 +14,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -39,12 +38,6 @@ class AmqpDriverTest {
     @AfterAll
     static void stop() {
         broker.close();
-    }
-
-    private static int free() throws java.io.IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
     }
 
     private static Address broker() {
@@ -89,7 +82,7 @@ class AmqpDriverTest {
         RehearsedCall refused = one(broker(), wrong, call);
         assertThat(refused.failure()).contains(FailureKind.NO_CONNECTION);
         assertThat(refused.detail()).doesNotContain("tok-31415");
-        assertThat(one(Rehearsed.address("amqp", "amqp://127.0.0.1:" + free()), Access.OPEN, call).failure())
+        assertThat(one(Rehearsed.address("amqp", "amqp://127.0.0.1:" + Ports.free()), Access.OPEN, call).failure())
                 .contains(FailureKind.REFUSED);
     }
 }

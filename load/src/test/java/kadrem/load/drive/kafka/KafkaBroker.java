@@ -1,17 +1,15 @@
 package kadrem.load.drive.kafka;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import java.io.IOException;
 import java.io.OutputStream;
 import java.io.PrintStream;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Properties;
 import java.util.concurrent.TimeUnit;
+import kadrem.load.drive.Ports;
 import kadrem.load.drive.Certificate;
 import kafka.server.KafkaConfig;
 import kafka.server.KafkaRaftServer;
@@ -23,10 +21,10 @@ import org.apache.kafka.common.utils.Time;
 
 /** Apache Kafka's own broker in this process: one node, with a listener in the clear, one with TLS, one with sign-in, and one that leads elsewhere. */
 public final class KafkaBroker implements AutoCloseable {
-    final int plain = free();
-    final int tls = free();
-    final int signIn = free();
-    final int elsewhere = free();
+    final int plain = Ports.free();
+    final int tls = Ports.free();
+    final int signIn = Ports.free();
+    final int elsewhere = Ports.free();
     private final KafkaRaftServer broker;
 
     /** @param folder gets certificates and the broker's log */
@@ -34,7 +32,7 @@ public final class KafkaBroker implements AutoCloseable {
         Certificate.make(folder);
         Files.writeString(folder.resolve("server.pem"), Files.readString(folder.resolve("key.pem"))
                 + Files.readString(folder.resolve("cert.pem")));
-        int controller = free();
+        int controller = Ports.free();
         var properties = new Properties();
         properties.putAll(Map.ofEntries(
                 Map.entry("process.roles", "broker,controller"),
@@ -76,12 +74,6 @@ public final class KafkaBroker implements AutoCloseable {
     public void make(NewTopic... topics) throws Exception {
         try (Admin admin = Admin.create(Map.of("bootstrap.servers", "127.0.0.1:" + plain))) {
             admin.createTopics(List.of(topics)).all().get(60, TimeUnit.SECONDS);
-        }
-    }
-
-    static int free() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
         }
     }
 

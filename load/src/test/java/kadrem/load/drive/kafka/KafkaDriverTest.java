@@ -21,6 +21,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -155,7 +156,7 @@ class KafkaDriverTest {
         RehearsedCall made = one(at(broker.elsewhere), Access.OPEN, write("arrivals"));
         assertThat(made.failure()).as(made.detail()).contains(FailureKind.REDIRECTS);
         assertThat(made.detail()).contains("harbour.invalid:9092").contains("advertise");
-        assertThat(one(at(KafkaBroker.free()), Access.OPEN, write("arrivals")).failure()).contains(FailureKind.REFUSED);
+        assertThat(one(at(Ports.free()), Access.OPEN, write("arrivals")).failure()).contains(FailureKind.REFUSED);
     }
 
     @Test

@@ -4,11 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.net.ServerSocket;
-import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
@@ -29,6 +24,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Certificate;
+import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Load;
@@ -60,9 +56,9 @@ class MqttDriverTest {
             System.out.println("there is no " + BROKER + ", so that its tests are left out");
             return;
         }
-        port = free();
+        port = Ports.free();
         Path settings = folder.resolve("broker.conf");
-        tlsPort = free();
+        tlsPort = Ports.free();
         Certificate.make(folder);
         // a broker that is started by root goes on as another user
         for (Path path : List.of(folder, folder.resolve("cert.pem"), folder.resolve("key.pem"))) {
@@ -81,27 +77,13 @@ class MqttDriverTest {
                 folder.resolve("cert.pem")));
         broker = Optional.of(new ProcessBuilder(BROKER.toString(), "-c", settings.toString())
                 .redirectOutput(folder.resolve("broker.log").toFile()).redirectErrorStream(true).start());
-        for (int i = 0; i < 200; i++) {
-            try (var socket = new Socket()) {
-                socket.connect(new InetSocketAddress("127.0.0.1", port), 1000);
-                return;
-            } catch (IOException _) {
-                Thread.sleep(50);
-            }
-        }
-        throw new AssertionError("the broker does not come up: " + Files.readString(folder.resolve("broker.log")));
+        Ports.await(port);
     }
 
     @AfterAll
     static void stop() {
         broker.ifPresent(Process::destroy);
         inProcess.close();
-    }
-
-    private static int free() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
     }
 
     private static Address at(int port) {
@@ -177,7 +159,7 @@ class MqttDriverTest {
     void nobodyListeningIsToldAsRefused() throws Exception {
         Call call = Rehearsed.call("mqtt", "publish", "topic", "arrivals", "payload", "Tern");
         RehearsedCall made = Rehearsed
-                .all(Rehearsed.order(at(free()), Access.OPEN, Rehearsed.workload(call), folder)).getFirst();
+                .all(Rehearsed.order(at(Ports.free()), Access.OPEN, Rehearsed.workload(call), folder)).getFirst();
         assertThat(made.failure()).as(made.detail()).contains(FailureKind.REFUSED);
         assertThat(new MqttProtocol().objection(Form.of("mqtt", Map.of("topic", List.of("arrivals/#"))))).isPresent();
     }

@@ -5,7 +5,6 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
 import java.net.InetAddress;
-import java.net.InetSocketAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
@@ -30,6 +29,7 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -57,32 +57,14 @@ class RespDriverTest {
     static void start() throws Exception {
         standIn = StoreService.on(0);
         if (Files.isExecutable(SERVER)) {
-            serverPort = free();
+            serverPort = Ports.free();
             server = Optional.of(new ProcessBuilder(SERVER.toString(), "--port", Integer.toString(serverPort), "--bind",
                     "127.0.0.1", "--save", "", "--dir", folder.toString(), "--requirepass", PASSWORD)
                     .redirectOutput(folder.resolve("redis.log").toFile()).redirectErrorStream(true).start());
-            awaitPort(serverPort);
+            Ports.await(serverPort);
         } else {
             System.out.println("there is no " + SERVER + ", so that its tests are left out");
         }
-    }
-
-    private static int free() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
-    }
-
-    private static void awaitPort(int port) throws InterruptedException {
-        for (int i = 0; i < 200; i++) {
-            try (var socket = new Socket()) {
-                socket.connect(new InetSocketAddress("127.0.0.1", port), 1000);
-                return;
-            } catch (IOException _) {
-                Thread.sleep(50);
-            }
-        }
-        throw new AssertionError("the server does not come up");
     }
 
     @AfterAll
