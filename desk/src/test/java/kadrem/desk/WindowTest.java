@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.stream.LongStream;
 import java.util.stream.Stream;
 
 import javafx.application.Platform;
@@ -17,9 +18,11 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.MenuItem;
+import javafx.scene.control.Spinner;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
+import kadrem.core.plan.Rounds;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Consent;
@@ -160,13 +163,20 @@ class WindowTest {
         }
     }
 
+    /** A seed that gives the first round this order. */
+    private static long seedOfOrder(String... candidates) {
+        return LongStream.range(1, 100).filter(seed -> Rounds.order(List.of("pool", "loop"), seed, 1)
+                .equals(List.of(candidates))).findFirst().orElseThrow();
+    }
+
     /** From the line that says what is watched to what the load moved, with a run skipped and one noted in between. */
     @Test
     void whatIsWatchedIsTriedMeasuredAndLookedAt() throws Exception {
         Path study = small();
         Path file = study.resolve("study.yaml");
-        Files.writeString(file, Files.readString(file).replace("idle: 0s", "idle: 4s").replace("measured: 2s",
-                "measured: 4s"));
+        Files.writeString(file,
+                Files.readString(file).replace("idle: 0s", "idle: 4s\n  seed: " + seedOfOrder("pool", "loop"))
+                        .replace("measured: 2s", "measured: 4s"));
         window.open(study);
         window.go("candidates");
         window.enter("watch-0-loop", "jvm launched");
@@ -184,7 +194,10 @@ class WindowTest {
                 "tells nothing: no SSH connection"));
 
         window.go("measure");
+        Spinner<Integer> rounds = robot.lookup("#rounds-now").query();
+        WaitForAsyncUtils.asyncFx(() -> rounds.getValueFactory().setValue(1)).get();
         robot.clickOn(window.find("measure", Button.class));
+        // the run of the pool, which is not watched
         DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
         MenuButton hands = window.find("campaign-hands", MenuButton.class);
         WaitForAsyncUtils.asyncFx(() -> hands.getItems().stream().filter(one -> "skip-run".equals(one.getId()))

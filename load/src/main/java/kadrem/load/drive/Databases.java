@@ -8,6 +8,7 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Properties;
 import java.util.ServiceConfigurationError;
 import java.util.ServiceLoader;
@@ -27,11 +28,13 @@ public final class Databases {
      * @param address JDBC address
      * @param user empty where the address needs none
      * @param password text with references to secrets; empty where there is none
+     * @param more further properties of its driver, by their names
      * @throws UnusableCall if a secret is not where the study says
      */
-    public static Connection connect(String address, String user, String password, Secrets secrets)
-            throws SQLException, UnusableCall {
+    public static Connection connect(String address, String user, String password, Secrets secrets,
+            Map<String, String> more) throws SQLException, UnusableCall {
         var properties = new Properties();
+        properties.putAll(more);
         if (!user.isEmpty()) {
             properties.setProperty("user", user);
         }
@@ -43,6 +46,12 @@ public final class Databases {
             throw new SQLException("its driver does not take the address " + address, NO_CONNECTION);
         }
         return connection;
+    }
+
+    /** As above, with no further properties. */
+    public static Connection connect(String address, String user, String password, Secrets secrets)
+            throws SQLException, UnusableCall {
+        return connect(address, user, password, secrets, Map.of());
     }
 
     private static List<Driver> drivers() {

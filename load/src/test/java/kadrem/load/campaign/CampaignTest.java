@@ -40,11 +40,9 @@ import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.api.parallel.ResourceLock;
 import org.mockito.InOrder;
 
 /** Campaigns with real processes: the stand-ins, and programs that fail in every way a candidate can. */
-@ResourceLock("what the user allows")
 class CampaignTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     @TempDir

@@ -20,9 +20,7 @@ import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.api.parallel.ResourceLock;
 
-@ResourceLock("what the user allows")
 class ConsentTest {
     @TempDir
     private Path folder;

@@ -32,10 +32,8 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.api.parallel.ResourceLock;
 
 /** Rehearsals with the real stand-ins. */
-@ResourceLock("what the user allows")
 class RehearsingTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     @TempDir

@@ -44,10 +44,8 @@ import kadrem.core.study.Workload;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.api.parallel.Isolated;
 
 /** Campaigns that search levels, end by rules, or measure candidates together; against real services. */
-@Isolated
 class SearchTest {
     @TempDir
     private Path folder;

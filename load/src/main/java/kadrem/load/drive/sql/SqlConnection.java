@@ -75,6 +75,8 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
     @Override
     public Client.Answer call(int call, List<Object> values, boolean keeps, Client.Marks marks) throws CallFailure {
         SqlStatement statement = statements.get(call);
+        CountedSockets.Traffic traffic = CountedSockets.ofThread();
+        traffic.restart();
         Connection open = take();
         try {
             Client.Answer answer = execute(open, call, statement, values, keeps, marks);
@@ -88,7 +90,7 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
             if (!inTransaction) {
                 giveBack();
             }
-            return answer;
+            return answer.withSizes(traffic.sent(), traffic.received());
         } catch (SQLException cause) {
             CallFailure failure = SqlState.failure(cause, false, secrets);
             broken = failure.kind() == FailureKind.RESET || isClosed(open);

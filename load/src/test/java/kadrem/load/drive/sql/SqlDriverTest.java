@@ -2,6 +2,7 @@ package kadrem.load.drive.sql;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -120,6 +121,32 @@ class SqlDriverTest {
         assertThat(Set.copyOf(Board.column(ADDRESSES.get(database), "select vessel from stay")))
                 .as("values are parameters, never part of the statement").isSubsetOf("O'Brien", "Möwe; --", "x");
         assertThat(load.response.getMinValue()).isGreaterThan(1000);
+    }
+
+    private static final int SIZED = 20;
+
+    /** Bytes out and in of a call of one statement that is written out. */
+    private static long[] sizes(String statement, int pool) {
+        Access access = Access.with(Map.of("pool", List.of(Integer.toString(pool)), "prepared", List.of("false")));
+        Load load = run("PostgreSQL", access, workload(call("sized", statement)), Load.arrivals(SIZED, SIZED, 2));
+        assertThat(load.figures.good()).as("%s", load.exchanges).isEqualTo(SIZED);
+        return new long[]{load.figures.bytesOut() / SIZED, load.figures.bytesIn() / SIZED};
+    }
+
+    /**
+     * Source: PostgreSQL 17 documentation, section 53.7 (message formats): the text of a statement goes out as it is, and a
+     * row of one value is a DataRow of 1 byte type, 4 bytes length, 2 bytes number of columns, 4 bytes length of the value,
+     * and the value.
+     */
+    @Test
+    void sizesAreThoseOfTheWire() {
+        assumeTrue(postgres.isPresent(), "needs PostgreSQL");
+        long[] one = sizes("select 'abcd'", 0);
+        long[] two = sizes("select 'abcd' union all select 'efghij'", 0);
+        assertThat(two[0] - one[0]).as("the longer text").isEqualTo(" union all select 'efghij'".length());
+        assertThat(two[1] - one[1]).as("one more row").isEqualTo(1 + 4 + 2 + 4 + "efghij".length());
+        // a pool may ask a connection whether it still lives
+        assertThat(sizes("select 'abcd'", 2)[1]).isBetween(one[1], one[1] + 100);
     }
 
     @ParameterizedTest

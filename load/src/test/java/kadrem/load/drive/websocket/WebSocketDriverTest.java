@@ -18,6 +18,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 
 import io.netty.bootstrap.ServerBootstrap;
 import io.netty.channel.Channel;
+import io.netty.channel.ChannelFutureListener;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInitializer;
 import io.netty.channel.EventLoopGroup;
@@ -25,8 +26,12 @@ import io.netty.channel.MultiThreadIoEventLoopGroup;
 import io.netty.channel.SimpleChannelInboundHandler;
 import io.netty.channel.nio.NioIoHandler;
 import io.netty.channel.socket.nio.NioServerSocketChannel;
+import io.netty.handler.codec.http.DefaultFullHttpResponse;
+import io.netty.handler.codec.http.FullHttpRequest;
 import io.netty.handler.codec.http.HttpObjectAggregator;
+import io.netty.handler.codec.http.HttpResponseStatus;
 import io.netty.handler.codec.http.HttpServerCodec;
+import io.netty.handler.codec.http.HttpVersion;
 import io.netty.handler.codec.http.websocketx.TextWebSocketFrame;
 import io.netty.handler.codec.http.websocketx.WebSocketServerProtocolHandler;
 import io.netty.handler.codec.http.websocketx.extensions.compression.WebSocketServerCompressionHandler;
@@ -82,9 +87,19 @@ class WebSocketDriverTest {
                         tls.ifPresent(context -> made.pipeline().addLast(context.newHandler(made.alloc())));
                         made.pipeline().addLast(new HttpServerCodec(), new HttpObjectAggregator(65536),
                                 new WebSocketServerCompressionHandler(1 << 20),
-                                new WebSocketServerProtocolHandler("/live", null, true), new Echo());
+                                new WebSocketServerProtocolHandler("/live", null, true), new Echo(),
+                                new NotFound());
                     }
                 }).bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0)).sync().channel();
+    }
+
+    /** The answer to what is not asked of the path of the server's. */
+    private static final class NotFound extends SimpleChannelInboundHandler<FullHttpRequest> {
+        @Override
+        protected void channelRead0(ChannelHandlerContext context, FullHttpRequest request) {
+            context.writeAndFlush(new DefaultFullHttpResponse(HttpVersion.HTTP_1_1, HttpResponseStatus.NOT_FOUND))
+                    .addListener(ChannelFutureListener.CLOSE);
+        }
     }
 
     /** Says what it has heard, between two other messages; and says goodbye when asked to. */
@@ -168,6 +183,7 @@ class WebSocketDriverTest {
                 "ws://127.0.0.1:" + ((InetSocketAddress) server.localAddress()).getPort() + "/nothing");
         RehearsedCall made = one(other, Access.OPEN, call("c", "send", "x"));
         assertThat(made.failure()).isPresent();
+        assertThat(made.detail()).contains("404");
     }
 
     /**
