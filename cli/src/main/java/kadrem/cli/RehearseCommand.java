@@ -114,7 +114,8 @@ final class RehearseCommand implements Callable<Integer> {
         List<Difference> open = rehearsal.open(study.agreement());
         int accepted = rehearsal.differences().size() - open.size();
         if (open.isEmpty()) {
-            text.append("All candidates answer alike.");
+            boolean all = rehearsal.candidates().stream().allMatch(Rehearsal.OfCandidate::isGood);
+            text.append(all ? "All candidates answer alike." : "No difference among the answers that came.");
         } else {
             text.append(open.size()).append(open.size() == 1 ? " difference" : " differences")
                     .append(" that the study does not accept:\n");

@@ -17,6 +17,9 @@ import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import kadrem.standins.berths.DatabaseService;
 import kadrem.standins.berths.StoreService;
+import kadrem.standins.broker.BrokerService;
+import kadrem.standins.broker.ExchangeService;
+import kadrem.standins.broker.JournalService;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -95,6 +98,49 @@ class ProtocolStudiesTest {
         }
     }
 
+    /** One arrival told in three languages, through the stand-ins that ship. */
+    @Test
+    void messagesAreRehearsedThroughTheShippedStandIns() throws Exception {
+        try (BrokerService broker = BrokerService.on(0);
+                ExchangeService exchange = ExchangeService.on(0);
+                JournalService journal = JournalService.on(0)) {
+            Files.writeString(folder.resolve("study.yaml"),
+                    """
+                            kadrem: 1
+                            name: Arrivals
+                            question: {text: "Which?", decide: [{metric: p50, margin: 10%%}]}
+                            candidates:
+                              - {id: mqtt, address: "mqtt://127.0.0.1:%d", mqtt: {version: 3}}
+                              - {id: amqp, address: "amqp://127.0.0.1:%d"}
+                              - {id: kafka, address: "kafka://127.0.0.1:%d"}
+                            workload:
+                              values: [{name: berth, from: 1, to: 2400}]
+                              visits:
+                                - name: tell
+                                  calls:
+                                    - name: arrival
+                                      mqtt: {topic: arrivals, payload: '{"berth": {{berth}}}', ends: when it has come back}
+                                      amqp: {exchange: amq.topic, key: a.b, payload: '{"berth": {{berth}}}', ends: when it has come back}
+                                      kafka: {topic: arrivals, payload: '{"berth": {{berth}}}', ends: when it has come back}
+                            load: {model: open, arrivalsPerSecond: 50, connections: 8, warmUp: 2s, measured: 4s}
+                            """
+                            .formatted(broker.port(), exchange.port(), journal.port()));
+            assertThat(kadrem("rehearse", folder.toString())).as(out + "" + err).isZero();
+            assertThat(out.toString()).contains("All candidates answer alike.").contains("written and received");
+        }
+    }
+
+    /** Nobody listens at either address: that is no agreement. */
+    @Test
+    void whereNobodyAnsweredNothingIsSaidToBeAlike() throws Exception {
+        String study = study(1, 2).toString();
+        assertThat(kadrem("allow", "--commands", study)).isZero();
+        out.getBuffer().setLength(0);
+        assertThat(kadrem("rehearse", study)).isEqualTo(Main.RUN_FAILED);
+        assertThat(out + "" + err).contains("No difference among the answers that came.")
+                .doesNotContain("answer alike");
+    }
+
     @Test
     void whatIsWrongInAFormIsToldWithItsPlaceAndTheMend() throws Exception {
         Path study = study(1, 2);
@@ -119,5 +165,9 @@ class ProtocolStudiesTest {
                 "    address: redis://127.0.0.1:2\n    wire: {cookies: true}\n    signIn: {bearer: \"{{env:T}}\"}\n"));
         kadrem("check", study.toString());
         assertThat(out + "" + err).contains("has no effect over RESP").contains("into its group resp");
+        Files.writeString(file, good.replace("    address: redis://127.0.0.1:2\n",
+                "    address: redis://127.0.0.1:2\n    password: \"{{env:T}}\"\n"));
+        kadrem("check", study.toString());
+        assertThat(out + "" + err).contains("It is a setting of resp: write resp: {password: ...}");
     }
 }

@@ -14,6 +14,8 @@ import kadrem.standins.berths.LoopService;
 import kadrem.standins.berths.SqlService;
 import kadrem.standins.berths.StoreService;
 import kadrem.standins.broker.BrokerService;
+import kadrem.standins.broker.ExchangeService;
+import kadrem.standins.broker.JournalService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
 import kadrem.standins.host.SshStandIn;
@@ -35,6 +37,8 @@ public final class Main {
               store    the berths in a key-value store in memory, over RESP
               gauge    a tide gauge that is asked by lines of text, over TCP and UDP
               broker   a broker that speaks MQTT 3.1.1
+              exchange an exchange of messages that speaks AMQP 0-9-1
+              journal  a log of records that speaks Kafka's protocol
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
               known    answers /N/anything after N rounds of SHA-256, for differences of known size
@@ -84,6 +88,8 @@ public final class Main {
                 case "live" -> LiveService.on(port).serve();
                 case "gauge" -> GaugeService.on(port).serve();
                 case "broker" -> BrokerService.on(port).serve();
+                case "exchange" -> ExchangeService.on(port).serve();
+                case "journal" -> JournalService.on(port).serve();
                 case "store" -> StoreService.on(port).serve();
                 case "sql" -> DatabaseService.on(port, settings).serve();
                 case "leak", "busy", "lock", "dependency" -> {

@@ -2,6 +2,7 @@ package kadrem.files.study;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -24,6 +25,8 @@ final class Fields {
     private final String path;
     private final Problems problems;
     private final Set<String> taken = new HashSet<>();
+    /** Mends for fields that belong elsewhere, by their names. */
+    private final Map<String, String> elsewhere = new HashMap<>();
 
     /** The problems found so far, and the lines of the paths seen so far. */
     static final class Problems {
@@ -242,6 +245,11 @@ final class Fields {
         taken.addAll(List.of(names));
     }
 
+    /** Should a field of this name be here and not be known, that is what to do. */
+    void belongsElsewhere(String name, String mend) {
+        elsewhere.put(name, mend);
+    }
+
     void error(String name, String what, String mend) {
         problems.error(child(name), what, mend);
     }
@@ -250,9 +258,9 @@ final class Fields {
     void warnOfUnknown() {
         for (String name : mapping.entries().keySet()) {
             if (!taken.contains(name) && !name.startsWith("x-")) {
-                String near = taken.stream()
+                String near = Optional.ofNullable(elsewhere.get(name)).or(() -> taken.stream()
                         .filter(known -> LevenshteinDistance.getDefaultInstance().apply(known, name) <= 2)
-                        .sorted().findFirst().map(known -> "Did you mean " + known + "? ").orElse("");
+                        .sorted().findFirst().map(known -> "Did you mean " + known + "? ")).orElse("");
                 problems.list.add(
                         Problem.warning(child(name), "is not a field that Kadrem knows; it is kept, without effect",
                                 near + "Names that begin with x- are yours to use."));

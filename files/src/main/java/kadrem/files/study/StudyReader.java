@@ -146,6 +146,9 @@ final class StudyReader {
         SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
         Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
         Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual)).orElse(usual);
+        Protocols.byId(address.protocol()).ifPresent(protocol -> protocol.settings()
+                .forEach(setting -> fields.belongsElsewhere(setting.name(), "It is a setting of " + protocol.id()
+                        + ": write " + protocol.id() + ": {" + setting.name() + ": ...}. ")));
         Map<String, List<String>> settings = Protocols.byId(address.protocol())
                 .flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
                     Map<String, List<String>> texts = WorkloadReader.texts(group, protocol.settings());

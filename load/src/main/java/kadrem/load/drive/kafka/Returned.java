@@ -88,10 +88,10 @@ final class Returned implements AutoCloseable {
             while (!closed) {
                 try {
                     String topic = consumer.assignment().isEmpty() ? wanted.take() : wanted.poll();
-                    if (topic != null) {
+                    if (topic != null && !topic.isEmpty()) {
                         add(topic);
                     }
-                    if (!consumer.assignment().isEmpty()) {
+                    if (!closed && !consumer.assignment().isEmpty()) {
                         consumer.poll(WAIT).forEach(this::hear);
                     }
                 } catch (WakeupException _) {
@@ -146,8 +146,9 @@ final class Returned implements AutoCloseable {
     @Override
     public void close() {
         closed = true;
+        // an interrupt would break off the client's own farewell
+        wanted.add("");
         consumer.wakeup();
-        thread.interrupt();
         try {
             thread.join(LAST_WORDS);
         } catch (InterruptedException _) {

@@ -240,7 +240,13 @@ final class MqttClient implements Client<MqttClient.Message> {
                                             : inner instanceof MqttClientStateException
                                                     ? FailureKind.CLOSED
                                                     : FailureKind.RESET;
-            return new CallFailure(kind, 0, order.secrets().mask(String.valueOf(inner.getMessage())));
+            String told = String.valueOf(inner.getMessage());
+            // a broker of the older version refuses in words of its own, which the newer cannot read
+            boolean older = connecting && !order.access().setting("version").equals("3")
+                    && (told.contains("decoding CONNACK") || told.contains("UNSUPPORTED_PROTOCOL_VERSION"));
+            return new CallFailure(kind, 0, order.secrets().mask(told) + (older
+                    ? "; a broker that speaks only MQTT 3.1.1 needs mqtt: {version: 3}"
+                    : ""));
         }
 
         @Override

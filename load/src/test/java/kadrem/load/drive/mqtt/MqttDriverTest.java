@@ -103,6 +103,15 @@ class MqttDriverTest {
         comesBack(inProcess.port(), "3", qos);
     }
 
+    @Test
+    void aBrokerOfTheOlderVersionIsToldWithTheMend() throws Exception {
+        RehearsedCall made = Rehearsed.all(Rehearsed.order(at(inProcess.port()), Access.OPEN,
+                Rehearsed.workload(Rehearsed.call("mqtt", "publish", "topic", "arrivals", "payload", "Tern")), folder))
+                .getFirst();
+        assertThat(made.failure()).contains(FailureKind.NO_CONNECTION);
+        assertThat(made.detail()).contains("mqtt: {version: 3}");
+    }
+
     private static void comesBack(int port, String version, String qos) throws Exception {
         Call call = Rehearsed.call("mqtt", "round", "topic", "arrivals/{{berth}}", "payload",
                 "{\"vessel\": \"Tern {{berth}}\"}", "qos", qos, "ends", "when it has come back");
