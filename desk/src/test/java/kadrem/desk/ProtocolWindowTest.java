@@ -96,9 +96,32 @@ class ProtocolWindowTest {
                             .contains("harbour.BerthBoard/GetTides"));
             WaitForAsyncUtils.asyncFx(
                     () -> window.robot().lookup("#form-grpc-method-offers").queryAs(ComboBox.class).hide()).get();
+            choose("harbour.BerthBoard/GetBerth");
+            awaitFile(study, "method: harbour.BerthBoard/GetBerth");
+            assertThat(text("form-grpc-message")).as("what the user wrote stays").isEqualTo("{\"day\": \"{{day}}\"}");
+            int messages = DrivenWindow.read(file).split("message:", -1).length;
+            window.enter("form-grpc-message", "");
+            // a text of several lines is saved when it is left
+            WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#form-grpc-deadline").query().requestFocus()).get();
+            DrivenWindow.await("a message less", () -> DrivenWindow.read(file).split("message:", -1).length < messages);
+            choose("harbour.BerthBoard/FreeBerths");
+            DrivenWindow.await("its message to begin with", () -> holds("form-grpc-message", "\"day\": \"\""));
+            choose("harbour.BerthBoard/GetBerth");
+            DrivenWindow.await("another message in its place",
+                    () -> holds("form-grpc-message", "\"id\": 0"));
             window.press("asked-in-http");
             assertThat(text("call-path")).isEqualTo("/berths?day={{day}}");
         }
+    }
+
+    /** To be asked on the interface thread. */
+    private boolean holds(String id, String words) {
+        return window.robot().lookup("#" + id).queryAs(TextInputControl.class).getText().contains(words);
+    }
+
+    private void choose(String method) throws Exception {
+        WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#form-grpc-method-offers").<ComboBox<String>>query()
+                .getSelectionModel().select(method)).get();
     }
 
     @Test

@@ -175,7 +175,7 @@ class WindowTest {
         Path study = small();
         Path file = study.resolve("study.yaml");
         Files.writeString(file,
-                Files.readString(file).replace("idle: 0s", "idle: 4s\n  seed: " + seedOfOrder("pool", "loop"))
+                Files.readString(file).replace("idle: 0s", "idle: 10s\n  seed: " + seedOfOrder("pool", "loop"))
                         .replace("measured: 2s", "measured: 4s"));
         window.open(study);
         window.go("candidates");

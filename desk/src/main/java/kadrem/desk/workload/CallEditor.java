@@ -41,6 +41,7 @@ import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
 import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Control;
+import kadrem.load.drive.Offer;
 
 /** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
 final class CallEditor {
@@ -157,19 +158,19 @@ final class CallEditor {
     /** The form of a protocol, made when it is first shown. */
     private FormEditor form(Protocol protocol) {
         return forms.computeIfAbsent(protocol.id(), _ -> new FormEditor(protocol,
-                (field, value) -> edit(path + "." + protocol.id(), Map.of(field, value)),
+                changes -> edit(path + "." + protocol.id(), changes),
                 (field, told) -> offer(protocol, field, told)));
     }
 
     /** Asks the first candidate of the protocol that tells. */
-    private void offer(Protocol protocol, CallField field, Consumer<List<String>> told) {
+    private void offer(Protocol protocol, CallField field, Consumer<List<Offer>> told) {
         session.state().ifPresent(state -> {
             List<Candidate> asked = state.study().candidates().stream()
                     .filter(one -> one.address().protocol().equals(protocol.id()))
                     .filter(one -> Consent.ofUser().allows(one.address())).toList();
             Thread.ofVirtual().start(() -> {
                 try (var control = new Control(state.file().folder())) {
-                    List<String> found = asked.stream().map(one -> control.offers(one, field.name()))
+                    List<Offer> found = asked.stream().map(one -> control.offers(one, field.name()))
                             .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
                     Platform.runLater(() -> {
                         if (found.isEmpty()) {

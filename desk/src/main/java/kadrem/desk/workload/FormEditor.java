@@ -21,6 +21,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.core.study.Protocol;
+import kadrem.load.drive.Offer;
 
 /** How a call is asked in a protocol other than HTTP: the fields that its driver tells, each saved when it is left. */
 final class FormEditor {
@@ -28,20 +29,24 @@ final class FormEditor {
     private static final int ROWS = 6;
 
     private final Protocol protocol;
-    private final BiConsumer<String, Optional<Object>> changed;
+    private final Consumer<Map<String, Optional<Object>>> changed;
     private final Map<String, TextInputControl> texts = new LinkedHashMap<>();
     private final Map<String, ComboBox<String>> choices = new LinkedHashMap<>();
+    /** What is offered for a field, as far as it was asked for. */
+    private final Map<String, List<Offer>> offers = new LinkedHashMap<>();
+    /** What stands in a field because it came with an offer; another offer may replace it. */
+    private final Map<String, String> begun = new LinkedHashMap<>();
     private final GridPane fields = new GridPane();
     private final VBox view;
     private Optional<Form> shown = Optional.empty();
     private boolean filling;
 
     /**
-     * @param changed takes the name of a field and what the study file is to hold of it
+     * @param changed takes what the study file is to hold of fields, by their names
      * @param offer asked to fill a list with what a field may be, when the list is opened
      */
-    FormEditor(Protocol protocol, BiConsumer<String, Optional<Object>> changed,
-            BiConsumer<CallField, Consumer<List<String>>> offer) {
+    FormEditor(Protocol protocol, Consumer<Map<String, Optional<Object>>> changed,
+            BiConsumer<CallField, Consumer<List<Offer>>> offer) {
         this.protocol = protocol;
         this.changed = changed;
         fields.setHgap(8);
@@ -57,7 +62,7 @@ final class FormEditor {
         VBox.setVgrow(fields, Priority.ALWAYS);
     }
 
-    private int add(CallField field, int row, BiConsumer<CallField, Consumer<List<String>>> offer) {
+    private int add(CallField field, int row, BiConsumer<CallField, Consumer<List<Offer>>> offer) {
         var label = new Label(field.words());
         label.getStyleClass().add("attribute");
         String id = "form-" + protocol.id() + "-" + field.name();
@@ -102,7 +107,7 @@ final class FormEditor {
     }
 
     /** A line with a list of what the server has, asked for when the list is opened. */
-    private Node offered(CallField field, String id, BiConsumer<CallField, Consumer<List<String>>> offer) {
+    private Node offered(CallField field, String id, BiConsumer<CallField, Consumer<List<Offer>>> offer) {
         var box = new ComboBox<String>();
         box.setEditable(true);
         box.setMaxWidth(Double.MAX_VALUE);
@@ -111,13 +116,14 @@ final class FormEditor {
         box.setOnShowing(_ -> {
             if (box.getItems().isEmpty()) {
                 offer.accept(field, found -> {
-                    box.getItems().setAll(found);
+                    offers.put(field.name(), found);
+                    box.getItems().setAll(found.stream().map(Offer::text).toList());
                     box.hide();
                     box.show();
                 });
             }
         });
-        box.setOnAction(_ -> put(field, box.getEditor().getText()));
+        box.setOnAction(_ -> choose(field, box.getEditor().getText()));
         dress(field, box.getEditor(), id);
         return box;
     }
@@ -142,6 +148,9 @@ final class FormEditor {
     void show(Form form, boolean other) {
         filling = true;
         shown = Optional.of(form);
+        if (other) {
+            begun.clear();
+        }
         texts.forEach((name, text) -> {
             if (other || !text.isFocused()) {
                 text.setText(form.text(name));
@@ -158,6 +167,27 @@ final class FormEditor {
         filling = false;
     }
 
+    /** Takes an offer with what comes beside it, in one edit; what the user wrote in other fields stays. */
+    private void choose(CallField field, String text) {
+        Optional<Offer> offer = offers.getOrDefault(field.name(), List.of()).stream()
+                .filter(one -> one.text().equals(text)).findFirst();
+        Form form = shown.orElse(null);
+        if (filling || form == null || offer.isEmpty() || text.equals(form.text(field.name()))) {
+            put(field, text);
+            return;
+        }
+        var edit = new LinkedHashMap<String, Optional<Object>>();
+        edit.put(field.name(), Optional.of(text));
+        offer.get().beside().forEach((name, beginning) -> {
+            String now = form.text(name).strip();
+            if (now.isEmpty() || now.equals(begun.get(name))) {
+                edit.put(name, beginning.isBlank() ? Optional.empty() : Optional.of(beginning));
+                begun.put(name, beginning.strip());
+            }
+        });
+        changed.accept(edit);
+    }
+
     private void put(CallField field, String text) {
         String before = shown.map(form -> form.text(field.name())).orElse("");
         boolean usual = field.kind() == CallField.Kind.CHOICE && text.equals(field.choices().getFirst());
@@ -170,6 +200,6 @@ final class FormEditor {
                 : Optional.of(field.kind() == CallField.Kind.LIST
                         ? text.lines().map(String::strip).filter(one -> !one.isEmpty()).toList()
                         : text.strip());
-        changed.accept(field.name(), value);
+        changed.accept(Map.of(field.name(), value));
     }
 }

@@ -25,6 +25,7 @@ import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
@@ -108,7 +109,7 @@ public final class Control implements AutoCloseable {
     }
 
     /** What a field of a call may be by a candidate that is up; empty where it does not tell. */
-    public List<String> offers(Candidate candidate, String field) {
+    public List<Offer> offers(Candidate candidate, String field) {
         try {
             Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
             return driver.isEmpty() ? List.of() : driver.get().offers(order(candidate, PROBE_LIMIT), field);

@@ -36,7 +36,7 @@ public interface ProtocolDriver extends Protocol {
      *
      * @throws UnusableCall if it cannot be asked; the message says why
      */
-    default List<String> offers(DriverOrder order, String field) throws UnusableCall {
+    default List<Offer> offers(DriverOrder order, String field) throws UnusableCall {
         return List.of();
     }
 

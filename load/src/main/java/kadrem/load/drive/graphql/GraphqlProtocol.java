@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -23,6 +22,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
@@ -34,7 +34,6 @@ import kadrem.load.drive.http.HttpDriver;
 public final class GraphqlProtocol implements ProtocolDriver {
     public static final String ID = "graphql";
     private static final ObjectMapper JSON = new ObjectMapper();
-    private static final String ASKS = "{__schema{queryType{name} mutationType{name} types{name fields{name args{name}}}}}";
 
     @Override
     public String id() {
@@ -76,11 +75,11 @@ public final class GraphqlProtocol implements ProtocolDriver {
     @Override
     public List<CallField> fields() {
         return List.of(
+                CallField.line("root", "begin with a field that the server offers", "").asked(),
                 CallField.text("query", "query or mutation", "query ($id: Int!) { berth(id: $id) { quay number } }")
                         .needed(),
                 CallField.json("variables", "variables", "{\"id\": {{berth}}}"),
                 CallField.line("operation", "operation, where the query has several", "OneBerth"),
-                CallField.line("root", "fields that the server offers, to look them up", "").asked(),
                 CallField.choice("errors", "errors in the answer are", "failures", "accepted"));
     }
 
@@ -134,9 +133,9 @@ public final class GraphqlProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<String> offers(DriverOrder order, String field) throws UnusableCall {
+    public List<Offer> offers(DriverOrder order, String field) throws UnusableCall {
         Call asking = Call.of("schema", "POST", "")
-                .with(Form.of(ID, Map.of("query", List.of(ASKS), "errors", List.of("accepted"))))
+                .with(Form.of(ID, Map.of("query", List.of(Schema.ASKS), "errors", List.of("accepted"))))
                 .expecting(StatusSet.of(200));
         var workload = new Workload(List.of(), List.of(new Visit("schema", 1, List.of(asking))));
         var asked = new DriverOrder(order.address(), order.access(), workload.in(ID), order.timeout(), order.secrets(),
@@ -146,26 +145,9 @@ public final class GraphqlProtocol implements ProtocolDriver {
             if (!answer.isGood()) {
                 throw new UnusableCall("the server does not tell its schema: " + answer.detail());
             }
-            return fields(JSON.readTree(answer.decoded().toArray()).path("data").path("__schema"));
+            return new Schema(JSON.readTree(answer.decoded().toArray()).path("data").path("__schema")).offers();
         } catch (IOException cause) {
             throw new UnusableCall("the server's schema cannot be read: " + cause.getMessage());
         }
-    }
-
-    /** "query berth(id)", "mutation reserve(berth, day)". */
-    private static List<String> fields(JsonNode schema) {
-        var found = new ArrayList<String>();
-        for (String kind : List.of("query", "mutation")) {
-            String name = schema.path(kind + "Type").path("name").asText("");
-            for (JsonNode type : schema.path("types")) {
-                if (type.path("name").asText().equals(name)) {
-                    for (JsonNode field : type.path("fields")) {
-                        found.add(kind + " " + field.path("name").asText() + "("
-                                + String.join(", ", field.path("args").findValuesAsText("name")) + ")");
-                    }
-                }
-            }
-        }
-        return found;
     }
 }

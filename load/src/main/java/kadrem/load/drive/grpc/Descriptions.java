@@ -21,8 +21,10 @@ import com.google.protobuf.Descriptors.DescriptorValidationException;
 import com.google.protobuf.Descriptors.FileDescriptor;
 import com.google.protobuf.Descriptors.MethodDescriptor;
 import com.google.protobuf.Descriptors.ServiceDescriptor;
+import com.google.protobuf.DynamicMessage;
 import com.google.protobuf.InvalidProtocolBufferException;
 import com.google.protobuf.TypeRegistry;
+import com.google.protobuf.util.JsonFormat;
 import io.grpc.ManagedChannel;
 import io.grpc.Status;
 import io.grpc.reflection.v1.ServerReflectionGrpc;
@@ -30,6 +32,7 @@ import io.grpc.reflection.v1.ServerReflectionRequest;
 import io.grpc.reflection.v1.ServerReflectionResponse;
 import io.grpc.stub.StreamObserver;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.UnusableCall;
 
 /** What a server's services look like: from files of the study, or by asking the server (gRPC server reflection, version 1). */
@@ -180,8 +183,8 @@ final class Descriptions {
         return types.build();
     }
 
-    /** Names of all methods that a server has, for those who choose one. */
-    static List<String> offered(DriverOrder order) throws UnusableCall {
+    /** All methods that a server has, each with a message to begin with, for those who choose one. */
+    static List<Offer> offered(DriverOrder order) throws UnusableCall {
         ManagedChannel channel = Channels.blocking(order);
         var services = new ArrayList<String>();
         try (var conversation = new Conversation(channel, order.timeout().toMillis())) {
@@ -194,7 +197,18 @@ final class Descriptions {
         Descriptions found = of(order, services);
         return found.files.values().stream().flatMap(file -> file.getServices().stream())
                 .flatMap(service -> service.getMethods().stream())
-                .map(method -> method.getService().getFullName() + "/" + method.getName()).sorted().toList();
+                .map(Descriptions::offer).sorted(java.util.Comparator.comparing(Offer::text)).toList();
+    }
+
+    /** Every field of the message at the value that it has when nothing is said. */
+    private static Offer offer(MethodDescriptor method) {
+        String name = method.getService().getFullName() + "/" + method.getName();
+        try {
+            return new Offer(name, Map.of("message", JsonFormat.printer().includingDefaultValueFields()
+                    .print(DynamicMessage.getDefaultInstance(method.getInputType()))));
+        } catch (InvalidProtocolBufferException _) {
+            return new Offer(name, Map.of());
+        }
     }
 
     /** A stream of questions to a server's reflection service. */

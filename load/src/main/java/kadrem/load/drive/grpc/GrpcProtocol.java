@@ -12,6 +12,7 @@ import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
 
@@ -103,7 +104,7 @@ public final class GrpcProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<String> offers(DriverOrder order, String field) throws UnusableCall {
+    public List<Offer> offers(DriverOrder order, String field) throws UnusableCall {
         return field.equals("method") ? Descriptions.offered(order) : List.of();
     }
 

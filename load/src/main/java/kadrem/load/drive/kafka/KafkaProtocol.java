@@ -15,6 +15,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.BlockingDriver;
@@ -93,9 +94,9 @@ public final class KafkaProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<String> offers(DriverOrder order, String field) throws UnusableCall {
+    public List<Offer> offers(DriverOrder order, String field) throws UnusableCall {
         try (var cluster = new Cluster(order)) {
-            return cluster.topics();
+            return Offer.of(cluster.topics());
         } catch (IOException cause) {
             throw new UnusableCall(String.valueOf(cause.getMessage()));
         }

@@ -25,6 +25,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -127,8 +128,12 @@ class GraphqlDriverTest {
 
     @Test
     void theServerTellsItsFields() throws Exception {
-        assertThat(new GraphqlProtocol().offers(
-                Rehearsed.order(board(), Access.OPEN, Rehearsed.workload(), folder), "root"))
-                .contains("query berth(id)", "mutation reserve(berth, vessel)");
+        List<Offer> offers = new GraphqlProtocol().offers(
+                Rehearsed.order(board(), Access.OPEN, Rehearsed.workload(), folder), "root");
+        assertThat(offers).extracting(Offer::text).contains("query berth(id)", "mutation reserve(berth, vessel)");
+        RehearsedCall begun = one(call("query", offers.getFirst().beside().get("query"), "variables",
+                offers.getFirst().beside().get("variables")));
+        assertThat(Rehearsed.body(begun)).as(begun.detail())
+                .isEqualTo("{\"data\":{\"berth\":{\"id\":1,\"quay\":\"Alder\"}}}");
     }
 }

@@ -42,6 +42,7 @@ import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.content.AnswerComparison;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Load;
@@ -212,7 +213,7 @@ class GrpcDriverTest {
                 assertThat(GrpcStatus.word(call.status())).as(file + call.detail()).isEqualTo("NOT_FOUND");
             }
         }
-        assertThat(Descriptions.offered(order(here()))).contains("harbour.BerthBoard/GetBerth",
+        assertThat(Descriptions.offered(order(here()))).extracting(Offer::text).contains("harbour.BerthBoard/GetBerth",
                 "harbour.BerthBoard/AskBerths");
     }
 

@@ -22,6 +22,7 @@ import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Ports;
+import kadrem.load.drive.Offer;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -111,7 +112,7 @@ class KafkaDriverTest {
         DriverOrder order = order(at(broker.plain), Access.OPEN, Rehearsed.workload(write("arrivals")));
         assertThat(protocol.fingerprint(order)).containsEntry("brokers", "1")
                 .containsEntry("topic arrivals", "2 partitions, 1 copies").containsKey("metadata.version");
-        assertThat(protocol.offers(order, "topic")).contains("arrivals", "departures-7");
+        assertThat(protocol.offers(order, "topic")).extracting(Offer::text).contains("arrivals", "departures-7");
         assertThat(count("arrivals")).isPositive();
         assertThat(protocol.ask(order, "empty arrivals")).startsWith("records before ");
         assertThat(count("arrivals")).isZero();
