@@ -99,6 +99,8 @@ class ProtocolWindowTest {
             choose("harbour.BerthBoard/GetBerth");
             awaitFile(study, "method: harbour.BerthBoard/GetBerth");
             assertThat(text("form-grpc-message")).as("what the user wrote stays").isEqualTo("{\"day\": \"{{day}}\"}");
+            DrivenWindow.await("it is told", () -> window.robot().lookup((Labeled label) -> label.getText() != null
+                    && label.getText().startsWith("Your message stays as written")).tryQuery().isPresent());
             int messages = DrivenWindow.read(file).split("message:", -1).length;
             window.enter("form-grpc-message", "");
             // a text of several lines is saved when it is left

@@ -159,7 +159,7 @@ final class CallEditor {
     private FormEditor form(Protocol protocol) {
         return forms.computeIfAbsent(protocol.id(), _ -> new FormEditor(protocol,
                 changes -> edit(path + "." + protocol.id(), changes),
-                (field, told) -> offer(protocol, field, told)));
+                (field, told) -> offer(protocol, field, told), rejected));
     }
 
     /** Asks the first candidate of the protocol that tells. */

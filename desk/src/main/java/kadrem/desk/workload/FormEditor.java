@@ -17,6 +17,7 @@ import javafx.scene.control.TextInputControl;
 import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
@@ -30,6 +31,7 @@ final class FormEditor {
 
     private final Protocol protocol;
     private final Consumer<Map<String, Optional<Object>>> changed;
+    private final Consumer<String> tell;
     private final Map<String, TextInputControl> texts = new LinkedHashMap<>();
     private final Map<String, ComboBox<String>> choices = new LinkedHashMap<>();
     /** What is offered for a field, as far as it was asked for. */
@@ -44,11 +46,13 @@ final class FormEditor {
     /**
      * @param changed takes what the study file is to hold of fields, by their names
      * @param offer asked to fill a list with what a field may be, when the list is opened
+     * @param tell takes a sentence for the user
      */
     FormEditor(Protocol protocol, Consumer<Map<String, Optional<Object>>> changed,
-            BiConsumer<CallField, Consumer<List<Offer>>> offer) {
+            BiConsumer<CallField, Consumer<List<Offer>>> offer, Consumer<String> tell) {
         this.protocol = protocol;
         this.changed = changed;
+        this.tell = tell;
         fields.setHgap(8);
         fields.setVgap(5);
         var grow = new ColumnConstraints();
@@ -65,6 +69,7 @@ final class FormEditor {
     private int add(CallField field, int row, BiConsumer<CallField, Consumer<List<Offer>>> offer) {
         var label = new Label(field.words());
         label.getStyleClass().add("attribute");
+        label.setMinWidth(Region.USE_PREF_SIZE);
         String id = "form-" + protocol.id() + "-" + field.name();
         switch (field.kind()) {
             case CHOICE -> {
@@ -167,7 +172,7 @@ final class FormEditor {
         filling = false;
     }
 
-    /** Takes an offer with what comes beside it, in one edit; what the user wrote in other fields stays. */
+    /** Takes an offer with what comes beside it, in one edit; where the user wrote something, nothing beside it is touched. */
     private void choose(CallField field, String text) {
         Optional<Offer> offer = offers.getOrDefault(field.name(), List.of()).stream()
                 .filter(one -> one.text().equals(text)).findFirst();
@@ -178,14 +183,20 @@ final class FormEditor {
         }
         var edit = new LinkedHashMap<String, Optional<Object>>();
         edit.put(field.name(), Optional.of(text));
-        offer.get().beside().forEach((name, beginning) -> {
-            String now = form.text(name).strip();
-            if (now.isEmpty() || now.equals(begun.get(name))) {
+        Map<String, String> beside = offer.get().beside();
+        List<String> kept = beside.keySet().stream().filter(name -> !texts.get(name).getText().isBlank())
+                .filter(name -> !texts.get(name).getText().strip().equals(begun.get(name))).sorted().toList();
+        if (kept.isEmpty()) {
+            beside.forEach((name, beginning) -> {
                 edit.put(name, beginning.isBlank() ? Optional.empty() : Optional.of(beginning));
                 begun.put(name, beginning.strip());
-            }
-        });
+            });
+        }
         changed.accept(edit);
+        if (!kept.isEmpty()) {
+            tell.accept("Your " + String.join(" and ", kept) + (kept.size() == 1 ? " stays" : " stay")
+                    + " as written; to have one written for " + text + ", empty it and choose again.");
+        }
     }
 
     private void put(CallField field, String text) {

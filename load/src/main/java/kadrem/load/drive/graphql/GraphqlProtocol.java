@@ -75,11 +75,11 @@ public final class GraphqlProtocol implements ProtocolDriver {
     @Override
     public List<CallField> fields() {
         return List.of(
-                CallField.line("root", "begin with a field that the server offers", "").asked(),
+                CallField.line("root", "begin with what the server has", "").asked(),
                 CallField.text("query", "query or mutation", "query ($id: Int!) { berth(id: $id) { quay number } }")
                         .needed(),
                 CallField.json("variables", "variables", "{\"id\": {{berth}}}"),
-                CallField.line("operation", "operation, where the query has several", "OneBerth"),
+                CallField.line("operation", "operation, of several in the query", "OneBerth"),
                 CallField.choice("errors", "errors in the answer are", "failures", "accepted"));
     }
 

@@ -79,8 +79,8 @@ final class Schema {
                 .map(one -> "$" + one.path("name").asText() + ": " + written(one.path("type"))).toList());
         String given = String.join(", ", needed.stream()
                 .map(one -> one.path("name").asText() + ": $" + one.path("name").asText()).toList());
-        return kind + (declared.isEmpty() ? "" : " (" + declared + ")") + " { " + field.path("name").asText()
-                + (given.isEmpty() ? "" : "(" + given + ")") + selection(field.path("type"), 1) + " }";
+        return kind + (declared.isEmpty() ? "" : " (" + declared + ")") + " {\n  " + field.path("name").asText()
+                + (given.isEmpty() ? "" : "(" + given + ")") + selection(field.path("type"), 1) + "\n}";
     }
 
     /** A type as it is written: [Int!]! */
@@ -107,15 +107,22 @@ final class Schema {
             case "SCALAR", "ENUM" -> "";
             case "UNION" -> " { __typename }";
             default -> {
-                var taken = new ArrayList<String>();
+                var plain = new ArrayList<String>();
+                var objects = new ArrayList<String>();
                 for (JsonNode field : type(named.path("name").asText()).path("fields")) {
                     String kind = named(field.path("type")).path("kind").asText();
-                    boolean plain = kind.equals("SCALAR") || kind.equals("ENUM");
-                    if (needed(field.path("args")).isEmpty() && (plain || depth < DEEPEST)) {
-                        taken.add(field.path("name").asText() + selection(field.path("type"), depth + 1));
+                    boolean isPlain = kind.equals("SCALAR") || kind.equals("ENUM");
+                    if (needed(field.path("args")).isEmpty() && (isPlain || depth < DEEPEST)) {
+                        (isPlain ? plain : objects)
+                                .add(field.path("name").asText() + selection(field.path("type"), depth + 1));
                     }
                 }
-                yield " { " + (taken.isEmpty() ? "__typename" : String.join(" ", taken)) + " }";
+                if (plain.isEmpty() && objects.isEmpty()) {
+                    plain.add("__typename");
+                }
+                String margin = "\n" + "  ".repeat(depth);
+                yield " {" + (plain.isEmpty() ? "" : margin + "  " + String.join(" ", plain))
+                        + String.join("", objects.stream().map(one -> margin + "  " + one).toList()) + margin + "}";
             }
         };
     }

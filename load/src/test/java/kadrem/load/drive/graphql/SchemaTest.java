@@ -74,13 +74,23 @@ class SchemaTest {
     @Test
     void whatMustBeGivenIsAVariableAndWhatIsPlainIsAskedFor() {
         assertThat(offer("query free(day, kinds, most, near)").beside()).containsEntry("query",
-                "query ($day: String!, $kinds: [Kind!]!) { free(day: $day, kinds: $kinds)"
-                        + " { id quay { name } kind stays { vessel } } }")
+                """
+                        query ($day: String!, $kinds: [Kind!]!) {
+                          free(day: $day, kinds: $kinds) {
+                            id kind
+                            quay {
+                              name
+                            }
+                            stays {
+                              vessel
+                            }
+                          }
+                        }""")
                 .containsEntry("variables", "{\"day\":\"\",\"kinds\":[\"GUEST\"]}");
-        assertThat(offer("query count()").beside()).containsEntry("query", "query { count }")
+        assertThat(offer("query count()").beside()).containsEntry("query", "query {\n  count\n}")
                 .containsEntry("variables", "");
         assertThat(offer("query place(id)").beside().get("query")).contains("{ __typename }");
-        assertThat(offer("query only()").beside().get("query")).isEqualTo("query { only { __typename } }");
+        assertThat(offer("query only()").beside().get("query")).isEqualTo("query {\n  only {\n    __typename\n  }\n}");
         assertThat(offer("mutation reserve(stay, quiet)").beside()).containsEntry("variables",
                 "{\"stay\":{\"berth\":1,\"vessel\":{\"name\":\"\",\"draught\":1,\"kind\":\"GUEST\"},\"tags\":[\"\"]},"
                         + "\"quiet\":true}");
