@@ -17,6 +17,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Slider;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
+import javafx.scene.input.Clipboard;
 import javafx.scene.input.KeyCode;
 import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.AfterEach;
@@ -107,6 +108,10 @@ class DecisionWindowTest {
         window.press("compare-history");
         DrivenWindow.await("the levels", () -> window.says("history-words", "A: p95 response time is"));
         assertThat(window.text("history-words")).contains("% higher from v1.5 on (").contains("% lower from v1.9 on (");
+        window.press("copy-history-command");
+        String copied = WaitForAsyncUtils.asyncFx(() -> Clipboard.getSystemClipboard().getString()).get();
+        assertThat(copied).startsWith("kadrem regress " + study).contains(" --candidate ").contains(" --before v1.")
+                .endsWith(" --after HEAD");
         assertThat(drawn()).isTrue();
         Files.writeString(study.resolve("history.jsonl"),
                 Files.readAllLines(study.resolve("history.jsonl")).getFirst());
@@ -115,7 +120,7 @@ class DecisionWindowTest {
         window.open(study);
         window.go("compare");
         window.press("compare-history");
-        DrivenWindow.await("one version", () -> window.says("history-words", "1 versions; a change shows from 5 on"));
+        DrivenWindow.await("one version", () -> window.says("history-words", "1 version; a change shows from 5 on"));
         Files.delete(study.resolve("history.jsonl"));
         Files.createDirectory(study.resolve("history.jsonl"));
         window.close();

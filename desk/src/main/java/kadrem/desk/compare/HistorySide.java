@@ -9,10 +9,15 @@ import java.util.Optional;
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.input.Clipboard;
+import javafx.scene.input.ClipboardContent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
@@ -88,7 +93,8 @@ final class HistorySide implements CompareSide {
         String who = new CandidateMark(index).letter() + ": ";
         nodes.add(words(history.steps().isEmpty()
                 ? who + (history.entries().size() < kadrem.core.stats.ChangePoints.FEWEST
-                        ? history.entries().size() + " versions; a change shows from "
+                        ? history.entries().size() + (history.entries().size() == 1 ? " version" : " versions")
+                                + "; a change shows from "
                                 + kadrem.core.stats.ChangePoints.FEWEST + " on."
                         : "no change of level over " + history.entries().size() + " versions.")
                 : who + String.join("; ", history.steps().stream().map(history::sentence).toList()) + ".", "fact"));
@@ -99,7 +105,37 @@ final class HistorySide implements CompareSide {
                                 ? ""
                                 : "\n" + String.join("\n", there.unreadable())),
                 "muted"));
+        study.candidate(candidate.getValue()).filter(one -> one.launch().isPresent()).ifPresent(one -> nodes
+                .add(beside("kadrem regress " + quoted(looked.state().file().folder().toString()) + " --candidate "
+                        + one.id() + " --before " + quoted(history.entries().getLast().version()) + " --after HEAD")));
         return nodes;
+    }
+
+    private static String quoted(String word) {
+        return word.matches("[\\w./@:+-]+") ? word : "'" + word.replace("'", "'\\''") + "'";
+    }
+
+    /** The command that decides between the latest version and the present commit, to be copied into a shell. */
+    private static Node beside(String command) {
+        var text = new TextField(command);
+        text.setEditable(false);
+        text.setId("history-command");
+        text.setAccessibleText("command that measures two versions beside each other");
+        text.getStyleClass().add("code-field");
+        HBox.setHgrow(text, Priority.ALWAYS);
+        var copy = new Button("Copy");
+        copy.setId("copy-history-command");
+        copy.getStyleClass().add("small-button");
+        copy.setOnAction(_ -> {
+            var content = new ClipboardContent();
+            content.putString(command);
+            Clipboard.getSystemClipboard().setContent(content);
+        });
+        var told = new Label("To compare in pairs, round by round:");
+        told.setMinWidth(Region.USE_PREF_SIZE);
+        var row = new HBox(8, told, text, copy);
+        row.setAlignment(Pos.CENTER_LEFT);
+        return row;
     }
 
     private static Known read(StudyFile file, Metric metric) {

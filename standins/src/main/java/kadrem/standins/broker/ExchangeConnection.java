@@ -34,7 +34,6 @@ final class ExchangeConnection {
     /** Type, channel, size and the end of a frame. */
     private static final int FRAME_OVERHEAD = 8;
 
-    private final Socket socket;
     private final Routing routing;
     private final DataInputStream in;
     private final DataOutputStream out;
@@ -43,7 +42,6 @@ final class ExchangeConnection {
     private boolean ending;
 
     ExchangeConnection(Socket socket, Routing routing) throws IOException {
-        this.socket = socket;
         this.routing = routing;
         in = new DataInputStream(new BufferedInputStream(socket.getInputStream()));
         out = new DataOutputStream(new BufferedOutputStream(socket.getOutputStream()));
@@ -134,8 +132,8 @@ final class ExchangeConnection {
     }
 
     /** Talks until the client has gone. */
-    void talk() {
-        try (socket) {
+    void talk() throws IOException {
+        try {
             byte[] greeting = in.readNBytes(PROTOCOL.length);
             if (!Arrays.equals(greeting, PROTOCOL)) {
                 out.write(PROTOCOL);
@@ -151,8 +149,6 @@ final class ExchangeConnection {
                     take(frame);
                 }
             }
-        } catch (IOException _) {
-            // the client has gone
         } finally {
             channels.values().forEach(Channel::end);
         }

@@ -1,11 +1,6 @@
 package kadrem.standins.broker;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
-import java.net.Socket;
-import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
 
 /**
@@ -13,13 +8,12 @@ import java.util.concurrent.CountDownLatch;
  * It keeps everything in memory and has no transactions.
  */
 public final class ExchangeService implements AutoCloseable {
-    private final ServerSocket listener;
-    private final Routing routing = new Routing();
-    private final Set<Socket> clients = ConcurrentHashMap.newKeySet();
+    private final Clients clients;
 
     private ExchangeService(int port) throws IOException {
-        listener = new ServerSocket(port, 256, InetAddress.getLoopbackAddress());
-        Thread.ofPlatform().daemon().name("exchange").start(this::accept);
+        clients = new Clients(port);
+        var routing = new Routing();
+        clients.each("exchange", client -> new ExchangeConnection(client, routing).talk());
     }
 
     /** @param port 0 for any free one */
@@ -28,24 +22,7 @@ public final class ExchangeService implements AutoCloseable {
     }
 
     public int port() {
-        return listener.getLocalPort();
-    }
-
-    private void accept() {
-        while (!listener.isClosed()) {
-            try {
-                Socket client = listener.accept();
-                client.setTcpNoDelay(true);
-                clients.add(client);
-                var connection = new ExchangeConnection(client, routing);
-                Thread.ofVirtual().name("exchange-client").start(() -> {
-                    connection.talk();
-                    clients.remove(client);
-                });
-            } catch (IOException _) {
-                // closed, or a client that has gone
-            }
-        }
+        return clients.port();
     }
 
     /** Answers until the process ends. */
@@ -57,9 +34,6 @@ public final class ExchangeService implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        listener.close();
-        for (Socket client : clients) {
-            client.close();
-        }
+        clients.close();
     }
 }

@@ -5,12 +5,9 @@ import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.net.Socket;
+import java.nio.BufferUnderflowException;
 import java.nio.ByteBuffer;
-import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
 
 import org.apache.kafka.common.errors.ApiException;
@@ -31,14 +28,13 @@ public final class JournalService implements AutoCloseable {
     private static final int LARGEST_REQUEST = 64 << 20;
     private static final String HOST = "127.0.0.1";
 
-    private final ServerSocket listener;
+    private final Clients clients;
     private final JournalAnswers answers;
-    private final Set<Socket> clients = ConcurrentHashMap.newKeySet();
 
     private JournalService(int port) throws IOException {
-        listener = new ServerSocket(port, 256, InetAddress.getByName(HOST));
-        answers = new JournalAnswers(new JournalTopics(), HOST, listener.getLocalPort());
-        Thread.ofPlatform().daemon().name("journal").start(this::accept);
+        clients = new Clients(port);
+        answers = new JournalAnswers(new JournalTopics(), HOST, clients.port());
+        clients.each("journal", this::talk);
     }
 
     /** @param port 0 for any free one */
@@ -47,26 +43,12 @@ public final class JournalService implements AutoCloseable {
     }
 
     public int port() {
-        return listener.getLocalPort();
-    }
-
-    private void accept() {
-        while (!listener.isClosed()) {
-            try {
-                Socket client = listener.accept();
-                client.setTcpNoDelay(true);
-                clients.add(client);
-                Thread.ofVirtual().name("journal-client").start(() -> talk(client));
-            } catch (IOException _) {
-                // closed, or a client that has gone
-            }
-        }
+        return clients.port();
     }
 
     /** Requests of a client are answered one after the other, in their order. */
-    private void talk(Socket client) {
-        try (client;
-                var in = new DataInputStream(new BufferedInputStream(client.getInputStream()));
+    private void talk(Socket client) throws IOException {
+        try (var in = new DataInputStream(new BufferedInputStream(client.getInputStream()));
                 var out = new DataOutputStream(new BufferedOutputStream(client.getOutputStream()))) {
             while (true) {
                 int size = in.readInt();
@@ -80,12 +62,10 @@ public final class JournalService implements AutoCloseable {
                     out.flush();
                 }
             }
-        } catch (IOException | ApiException | IllegalArgumentException | java.nio.BufferUnderflowException _) {
-            // the client has gone, or speaks something else
+        } catch (ApiException | IllegalArgumentException | BufferUnderflowException _) {
+            // it speaks something else
         } catch (InterruptedException _) {
             Thread.currentThread().interrupt();
-        } finally {
-            clients.remove(client);
         }
     }
 
@@ -117,9 +97,6 @@ public final class JournalService implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        listener.close();
-        for (Socket client : clients) {
-            client.close();
-        }
+        clients.close();
     }
 }
