@@ -110,7 +110,7 @@ class DecisionWindowTest {
         assertThat(window.text("history-words")).contains("% higher from v1.5 on (").contains("% lower from v1.9 on (");
         window.press("copy-history-command");
         String copied = WaitForAsyncUtils.asyncFx(() -> Clipboard.getSystemClipboard().getString()).get();
-        assertThat(copied).startsWith("kadrem regress " + study).contains(" --candidate ").contains(" --before v1.")
+        assertThat(copied).startsWith("kadrem regress . --candidate ").contains(" --before v1.")
                 .endsWith(" --after HEAD");
         assertThat(drawn()).isTrue();
         Files.writeString(study.resolve("history.jsonl"),

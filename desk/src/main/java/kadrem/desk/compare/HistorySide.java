@@ -106,7 +106,7 @@ final class HistorySide implements CompareSide {
                                 : "\n" + String.join("\n", there.unreadable())),
                 "muted"));
         study.candidate(candidate.getValue()).filter(one -> one.launch().isPresent()).ifPresent(one -> nodes
-                .add(beside("kadrem regress " + quoted(looked.state().file().folder().toString()) + " --candidate "
+                .add(beside("kadrem regress . --candidate "
                         + one.id() + " --before " + quoted(history.entries().getLast().version()) + " --after HEAD")));
         return nodes;
     }
@@ -131,7 +131,7 @@ final class HistorySide implements CompareSide {
             content.putString(command);
             Clipboard.getSystemClipboard().setContent(content);
         });
-        var told = new Label("To compare in pairs, round by round:");
+        var told = new Label("To compare in pairs, from the study's folder:");
         told.setMinWidth(Region.USE_PREF_SIZE);
         var row = new HBox(8, told, text, copy);
         row.setAlignment(Pos.CENTER_LEFT);
