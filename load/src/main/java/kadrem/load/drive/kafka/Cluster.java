@@ -127,6 +127,9 @@ final class Cluster implements AutoCloseable {
     }
 
     private Map<TopicPartition, Long> offsets(String topic, OffsetSpec which) throws IOException {
+        if (!topics().contains(topic)) {
+            throw new IOException("there is no topic " + topic);
+        }
         return asked(() -> {
             TopicDescription description = within(admin.describeTopics(List.of(topic)).allTopicNames()).get(topic);
             Map<TopicPartition, OffsetSpec> wanted = description.partitions().stream().collect(Collectors.toMap(
@@ -145,8 +148,11 @@ final class Cluster implements AutoCloseable {
         return sum(offsets(topic, OffsetSpec.latest())) - sum(offsets(topic, OffsetSpec.earliest()));
     }
 
-    /** Deletes the records of a topic; gives how many were ever written to it. */
+    /** Deletes the records of a topic; gives how many were ever written to it, 0 where it is not there yet. */
     long empty(String topic) throws IOException {
+        if (!topics().contains(topic)) {
+            return 0;
+        }
         Map<TopicPartition, Long> ends = offsets(topic, OffsetSpec.latest());
         Function<Map.Entry<TopicPartition, Long>, RecordsToDelete> before = one -> RecordsToDelete.beforeOffset(one
                 .getValue());

@@ -116,6 +116,9 @@ class KafkaDriverTest {
         assertThat(count("arrivals")).isPositive();
         assertThat(protocol.ask(order, "empty arrivals")).startsWith("records before ");
         assertThat(count("arrivals")).isZero();
+        assertThat(protocol.ask(order, "empty nowhere")).as("nothing to empty").isEqualTo("records before 0");
+        assertThatThrownBy(() -> protocol.ask(order, "count nowhere"))
+                .hasMessageContaining("there is no topic nowhere");
         assertThatThrownBy(() -> protocol.ask(order, "drop arrivals")).hasMessageContaining("count TOPIC");
     }
 
