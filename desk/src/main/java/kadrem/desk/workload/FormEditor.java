@@ -183,7 +183,8 @@ final class FormEditor {
         }
         var edit = new LinkedHashMap<String, Optional<Object>>();
         edit.put(field.name(), Optional.of(text));
-        Map<String, String> beside = offer.get().beside();
+        var beside = new LinkedHashMap<>(offer.get().beside());
+        beside.keySet().retainAll(texts.keySet());
         List<String> kept = beside.keySet().stream().filter(name -> !texts.get(name).getText().isBlank())
                 .filter(name -> !texts.get(name).getText().strip().equals(begun.get(name))).sorted().toList();
         if (kept.isEmpty()) {

@@ -38,6 +38,8 @@ final class ExchangeConnection {
     private final DataInputStream in;
     private final DataOutputStream out;
     private final Map<Integer, Channel> channels = new HashMap<>();
+    /** Queues that are this client's alone, and go with it. */
+    private final List<Routing.Queue> exclusive = new ArrayList<>();
     private int largestFrame = LARGEST_FRAME;
     private boolean ending;
 
@@ -70,6 +72,12 @@ final class ExchangeConnection {
             this.tag = tag;
             this.acknowledges = acknowledges;
             this.queue = queue;
+        }
+
+        void leave(Routing routing) {
+            if (queue.leave(this)) {
+                routing.deleteQueue(queue);
+            }
         }
 
         @Override
@@ -124,8 +132,8 @@ final class ExchangeConnection {
             return one == null ? List.of() : List.of(one);
         }
 
-        void end() {
-            subscriptions.values().forEach(one -> one.queue.leave(one));
+        void end(Routing routing) {
+            subscriptions.values().forEach(one -> one.leave(routing));
             subscriptions.clear();
             settle(0, true).reversed().forEach(one -> one.queue().putBack(one.message()));
         }
@@ -150,7 +158,8 @@ final class ExchangeConnection {
                 }
             }
         } finally {
-            channels.values().forEach(Channel::end);
+            channels.values().forEach(one -> one.end(routing));
+            exclusive.forEach(routing::deleteQueue);
         }
     }
 
@@ -169,7 +178,7 @@ final class ExchangeConnection {
                 channel(channel, method, whole);
             }
         } catch (Refusal refusal) {
-            channel.end();
+            channel.end(routing);
             send(frame.channel, new AMQImpl.Channel.Close(refusal.code, refusal.getMessage(),
                     method.protocolClassId(), method.protocolMethodId()));
         }
@@ -208,7 +217,7 @@ final class ExchangeConnection {
             case AMQP.Channel.Open _ -> send(channel.number, new AMQImpl.Channel.OpenOk(
                     LongStringHelper.asLongString("")));
             case AMQP.Channel.Close _ -> {
-                channel.end();
+                channel.end(routing);
                 channels.remove(channel.number);
                 send(channel.number, new AMQImpl.Channel.CloseOk());
             }
@@ -245,7 +254,7 @@ final class ExchangeConnection {
             case AMQP.Basic.Consume consume -> consume(channel, consume);
             case AMQP.Basic.Cancel cancel -> {
                 Optional.ofNullable(channel.subscriptions.remove(cancel.getConsumerTag()))
-                        .ifPresent(one -> one.queue.leave(one));
+                        .ifPresent(one -> one.leave(routing));
                 answer(channel, cancel.getNowait(), new AMQImpl.Basic.CancelOk(cancel.getConsumerTag()));
             }
             case AMQP.Basic.Get get -> get(channel, get);
@@ -294,7 +303,10 @@ final class ExchangeConnection {
     private void declareQueue(Channel channel, AMQP.Queue.Declare declare) throws IOException, Refusal {
         Routing.Queue queue = declare.getPassive()
                 ? queue(channel, declare.getQueue())
-                : routing.declareQueue(declare.getQueue());
+                : routing.declareQueue(declare.getQueue(), declare.getAutoDelete());
+        if (declare.getExclusive()) {
+            exclusive.add(queue);
+        }
         channel.lastQueue = queue.name();
         answer(channel, declare.getNowait(),
                 new AMQImpl.Queue.DeclareOk(queue.name(), queue.messages(), queue.consumers()));

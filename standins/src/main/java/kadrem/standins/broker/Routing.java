@@ -58,8 +58,12 @@ final class Routing {
         private final Deque<Message> waiting = new ArrayDeque<>();
         private final Deque<Consumer> consumers = new ArrayDeque<>();
 
-        private Queue(String name) {
+        /** Whether it goes with its last consumer. */
+        private final boolean transitory;
+
+        private Queue(String name, boolean transitory) {
             this.name = name;
+            this.transitory = transitory;
         }
 
         String name() {
@@ -92,8 +96,10 @@ final class Routing {
             deliver();
         }
 
-        synchronized void leave(Consumer consumer) {
+        /** @return whether it is of no use any more */
+        synchronized boolean leave(Consumer consumer) {
             consumers.remove(consumer);
+            return transitory && consumers.isEmpty();
         }
 
         synchronized @Nullable Message take() {
@@ -141,9 +147,13 @@ final class Routing {
         exchanges.remove(name);
     }
 
-    /** @param name empty for one that is made up */
-    Queue declareQueue(String name) {
-        return queues.computeIfAbsent(name.isEmpty() ? "made-up-" + names.incrementAndGet() : name, Queue::new);
+    /**
+     * @param name empty for one that is made up
+     * @param transitory whether it goes with its last consumer
+     */
+    Queue declareQueue(String name, boolean transitory) {
+        return queues.computeIfAbsent(name.isEmpty() ? "made-up-" + names.incrementAndGet() : name,
+                made -> new Queue(made, transitory));
     }
 
     Optional<Queue> queue(String name) {
@@ -155,7 +165,7 @@ final class Routing {
         exchanges.values().forEach(one -> one.bindings().removeIf(binding -> binding.queue() == queue));
     }
 
-    /** Words are parted by dots; * stands for one word, # for any number of them (AMQP 0-9-1, section 3.1.3.3). */
+    /** Words are parted by dots; * stands for one word, # for any number of them (AMQP 0-9-1, topic exchanges). */
     static Pattern pattern(String key) {
         var made = new ArrayList<String>();
         for (String word : key.split("\\.", -1)) {

@@ -19,7 +19,8 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** The exchange against the common client of its protocol. Source of what is to happen: AMQP 0-9-1, the sections named. */
+/** The exchange against the common client of its protocol. Source of what is to happen: AMQP 0-9-1, sections
+ * named from memory. */
 class ExchangeServiceTest {
     private static final int SECONDS = 20;
     private ExchangeService service;
@@ -117,6 +118,43 @@ class ExchangeServiceTest {
         other.close();
         assertThat(channel.messageCount(queue)).isEqualTo(1);
         assertThat(channel.basicGet(queue, true).getBody()).isEqualTo(bytes("kept"));
+    }
+
+    /** Section 1.7.2.1: an exclusive queue is deleted with its connection, one with auto-delete when its last consumer has gone. */
+    @Test
+    void queuesGoWithThoseForWhomTheyWere() throws Exception {
+        String kept;
+        String own;
+        String heard;
+        try (Connection other = factory().newConnection()) {
+            Channel theirs = other.createChannel();
+            kept = theirs.queueDeclare("kept", false, false, false, null).getQueue();
+            own = theirs.queueDeclare("own", false, true, false, null).getQueue();
+            heard = theirs.queueDeclare("heard", false, false, true, null).getQueue();
+            String tag = theirs.basicConsume(heard, true, (_, _) -> {
+            }, _ -> {
+            });
+            assertThat(theirs.queueDeclarePassive(heard).getConsumerCount()).isEqualTo(1);
+            theirs.basicCancel(tag);
+            assertThatThrownBy(() -> channel.queueDeclarePassive(heard)).rootCause().hasMessageContaining("404");
+        }
+        channel = connection.createChannel();
+        assertThat(channel.queueDeclarePassive(kept).getQueue()).isEqualTo("kept");
+        awaitGone(own);
+    }
+
+    /** The service learns of a connection's end a little after its client. */
+    private void awaitGone(String queue) throws Exception {
+        long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(SECONDS);
+        boolean there = true;
+        while (there && System.nanoTime() < until) {
+            try {
+                channel.queueDeclarePassive(queue);
+            } catch (java.io.IOException _) {
+                there = false;
+            }
+        }
+        assertThat(there).isFalse();
     }
 
     @Test

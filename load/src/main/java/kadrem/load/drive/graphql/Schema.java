@@ -14,7 +14,7 @@ import kadrem.load.drive.Offer;
 
 /**
  * What a server tells of its types by introspection, and the queries that can be begun with. Source: GraphQL specification,
- * October 2021, section 4 (introspection), 3.4 (types) and 2.10 (variables).
+ * October 2021, its parts on introspection, types and variables.
  */
 final class Schema {
     static final String ASKS = """

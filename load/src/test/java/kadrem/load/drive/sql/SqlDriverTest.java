@@ -134,7 +134,7 @@ class SqlDriverTest {
     }
 
     /**
-     * Source: PostgreSQL 17 documentation, section 53.7 (message formats): the text of a statement goes out as it is, and a
+     * Source: PostgreSQL documentation, chapter "Frontend/Backend Protocol", message formats: the text of a statement goes out as it is, and a
      * row of one value is a DataRow of 1 byte type, 4 bytes length, 2 bytes number of columns, 4 bytes length of the value,
      * and the value.
      */
