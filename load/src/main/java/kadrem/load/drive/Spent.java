@@ -4,7 +4,7 @@ package kadrem.load.drive;
  * What the programs of a driver that starts some have used.
  *
  * @param processorNanos time on processors of those that have ended so far
- * @param peakBytes the largest resident memory of one that has ended since this was last asked; 0 if none has
+ * @param peakBytes the largest resident memory of one that has ended since this was last asked; 0 if none has, or it is not known of any
  * @param ended how many have ended since then
  */
 public record Spent(long processorNanos, long peakBytes, int ended) {

@@ -52,13 +52,14 @@ public final class HostWatch {
         Optional<Spent> spent = programs.get();
         long launchedCpu = tree.stream().mapToLong(ProcessTree::cpuMillis).sum();
         long launchedMemory = tree.stream().mapToLong(OSProcess::getResidentSetSize).sum();
+        long allMemory = launchedMemory + spent.map(Spent::peakBytes).orElse(0L);
         boolean isKnown = !tree.isEmpty() || spent.isPresent();
         OSProcess self = os.getCurrentProcess();
         double at = (System.nanoTime() - startNanos) / 1e9;
         return new HostSample(at, Double.isFinite(busy) ? Math.clamp(busy, 0, 1) : 0, stealShare(before, ticks),
                 memory.getTotal() - memory.getAvailable(),
                 isKnown ? launchedCpu + spent.map(Spent::processorNanos).orElse(0L) / 1_000_000 : -1,
-                isKnown ? launchedMemory + spent.map(Spent::peakBytes).orElse(0L) : -1,
+                allMemory > 0 ? allMemory : -1,
                 tree.size() + spent.map(Spent::ended).orElse(0),
                 ProcessTree.cpuMillis(self), self.getResidentSetSize(), laneCpuNanos.getAsLong() / 1_000_000,
                 userCpuNanos.getAsLong() / 1_000_000,

@@ -22,7 +22,8 @@ import java.util.List;
 /**
  * A program started by {@code posix_spawnp} and waited for by {@code wait4}, which tells what exactly that program has used; the
  * JDK's own processes are waited for by the JDK, which does not ask. Linux with glibc 2.34 or later on 64 bits. Sources: POSIX.1-2017,
- * posix_spawn; Linux manual pages wait4(2) and getrusage(2); glibc manual, section 26.
+ * posix_spawn; Linux manual pages wait4(2) and getrusage(2); glibc manual, section 26. Its
+ * memory is {@link ProgramMemory}'s.
  */
 @SuppressWarnings("restricted")
 final class PosixProgram implements Program {
@@ -44,6 +45,7 @@ final class PosixProgram implements Program {
     private final OutputStream input;
     private final InputStream output;
     private final InputStream errors;
+    private final ProgramMemory memory;
     private boolean over;
 
     /** The functions that are called; {@code isThere} only where all of them are. */
@@ -119,6 +121,7 @@ final class PosixProgram implements Program {
         this.input = input;
         this.output = output;
         this.errors = errors;
+        memory = ProgramMemory.watch(pid);
     }
 
     static boolean isPossible() {
@@ -200,7 +203,7 @@ final class PosixProgram implements Program {
             long seconds = usage.getAtIndex(JAVA_LONG, 0) + usage.getAtIndex(JAVA_LONG, 2);
             long micros = usage.getAtIndex(JAVA_LONG, 1) + usage.getAtIndex(JAVA_LONG, 3);
             return new Ended(signal == 0 ? told >> 8 & 0xff : 128 + signal,
-                    seconds * 1_000_000_000L + micros * 1_000L, usage.getAtIndex(JAVA_LONG, PEAK) * 1024);
+                    seconds * 1_000_000_000L + micros * 1_000L, memory.atEnd(usage.getAtIndex(JAVA_LONG, PEAK) * 1024));
         } catch (Throwable impossible) {
             throw new IllegalStateException(impossible);
         }

@@ -16,7 +16,7 @@ interface Program {
      *
      * @param code exit code; 128 and the signal's number where a signal ended it
      * @param processorNanos time on processors, in user and kernel mode; -1 where the system does not tell
-     * @param peakBytes the largest resident memory of one process; -1 where the system does not tell
+     * @param peakBytes the largest resident memory of one process; -1 where it is not known
      */
     record Ended(int code, long processorNanos, long peakBytes) {
     }
