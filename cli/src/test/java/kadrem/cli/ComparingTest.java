@@ -5,8 +5,6 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.io.IOException;
 import java.io.PrintStream;
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.stream.StreamSupport;
@@ -19,23 +17,13 @@ import org.HdrHistogram.Histogram;
 import org.HdrHistogram.HistogramLogWriter;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import picocli.CommandLine;
 
 /** Comparisons typed at the command line: of figures measured elsewhere, and of the demo study with its verdict. */
-class ComparingTest {
+class ComparingTest extends CommandLineTest {
     private static final Path HOME = Path.of("..");
 
     @TempDir
     private Path folder;
-    private final StringWriter out = new StringWriter();
-    private final StringWriter err = new StringWriter();
-
-    private int kadrem(String... arguments) {
-        CommandLine line = Main.commandLine();
-        line.setOut(new PrintWriter(out, true));
-        line.setErr(new PrintWriter(err, true));
-        return line.execute(arguments);
-    }
 
     private JsonNode json(String schema) throws IOException {
         JsonNode read = new ObjectMapper().readTree(out.toString());
@@ -87,7 +75,6 @@ class ComparingTest {
         assertThat(pair.path("high").asDouble()).isCloseTo(1.0090839296, within(1e-9));
         assertThat(pair.path("achievedConfidence").asDouble()).isCloseTo(0.9609375, within(1e-9));
         assertThat(pair.path("outcome").asText()).isEqualTo("not-settled");
-        out.getBuffer().setLength(0);
         assertThat(kadrem("compare", csv)).isZero();
         assertThat(out.toString()).contains("9 paired").contains("28 % lower").contains("not settled")
                 .contains("signed-rank");
@@ -133,7 +120,6 @@ class ComparingTest {
         assertThat(err.toString()).contains("--figure p99");
         assertThat(kadrem("compare", raw, "--figure", "p99", "--format", "json")).isZero();
         assertThat(json("values").path("comparisons").path(0).path("estimate").asDouble()).isCloseTo(2, within(1e-9));
-        out.getBuffer().setLength(0);
         String[] logs = new String[16];
         logs[0] = "compare";
         for (int i = 0; i < 12; i++) {
@@ -150,24 +136,17 @@ class ComparingTest {
 
     @Test
     void figuresThatCannotBeComparedAreToldWithThePlaceAndTheMend() throws Exception {
-        assertThat(kadrem("compare", folder.resolve("none.csv").toString())).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("head.csv", "name,value\na,1\n"))).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("text.csv", "candidate,round,value\na,1,ten\n"))).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("short.csv", "round,value,candidate\n1\n"))).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("one.csv", "candidate,round,value\na,1,10\n"))).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("apart.csv", "candidate,round,value\na,1,10\nb,2,10\n")))
-                .isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("base.csv", "candidate,round,value\na,1,10\nb,1,10\n"), "--baseline", "c"))
-                .isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("p.csv", "candidate,round,value\na,1,10\nb,1,10\n"), "--figure", "p98"))
-                .isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("compare", file("bad.hlog", "not a log\n"), "--figure", "p50")).isEqualTo(Main.BAD_INPUT);
-        assertThat(err.toString()).contains("there is no file").contains("candidate,round,value in its first line")
-                .contains("record 1: it needs a candidate").contains("record 1: the value is \"ten\"")
-                .contains("it takes two or more")
-                .contains("no round in common").contains("no candidate \"c\", but a, b")
-                .contains("Use p50, p95, p99 or mean");
-        assertThat(out.toString()).isEmpty();
+        refused("there is no file", "compare", folder.resolve("none.csv").toString());
+        refused("candidate,round,value in its first line", "compare", file("head.csv", "name,value\na,1\n"));
+        refused("record 1: the value is \"ten\"", "compare", file("text.csv", "candidate,round,value\na,1,ten\n"));
+        refused("record 1: it needs a candidate", "compare", file("short.csv", "round,value,candidate\n1\n"));
+        refused("it takes two or more", "compare", file("one.csv", "candidate,round,value\na,1,10\n"));
+        refused("no round in common", "compare", file("apart.csv", "candidate,round,value\na,1,10\nb,2,10\n"));
+        refused("no candidate \"c\", but a, b", "compare", file("base.csv", "candidate,round,value\na,1,10\nb,1,10\n"),
+                "--baseline", "c");
+        refused("Use p50, p95, p99 or mean", "compare", file("p.csv", "candidate,round,value\na,1,10\nb,1,10\n"),
+                "--figure", "p98");
+        refused("bad.hlog holds no latencies", "compare", file("bad.hlog", "not a log\n"), "--figure", "p50");
     }
 
     @Test
@@ -182,7 +161,6 @@ class ComparingTest {
         assertThat(StreamSupport.stream(root.path("comparisons").spliterator(), false)
                 .map(pair -> pair.path("secondOpinions").path("bootstrap").path("low").asDouble()))
                 .hasSize(24).allMatch(Double::isFinite);
-        out.getBuffer().setLength(0);
         assertThat(kadrem("verdict", demo.toString())).isZero();
         assertThat(out.toString()).contains("is recommended.").contains("Not shown:")
                 .contains("would probably settle it");
@@ -198,7 +176,6 @@ class ComparingTest {
         String csv = file("p99.csv", rows.toString());
         String study = folder.resolve("elsewhere").toString();
         assertThat(kadrem("new", study, "--figures", csv, "--metric", "p99", "--unit", "ms")).isZero();
-        out.getBuffer().setLength(0);
         assertThat(kadrem("compare", study, "--format", "json")).isZero();
         JsonNode root = json("comparison");
         assertThat(root.path("comparisons")).hasSize(1);
@@ -206,14 +183,12 @@ class ComparingTest {
         assertThat(root.path("comparisons").path(0).path("values").path(0).path("baseline").asDouble())
                 .as("21 ms in nanoseconds").isEqualTo(21e6);
         assertThat(root.path("runs")).hasSize(14);
-        out.getBuffer().setLength(0);
         assertThat(kadrem("verdict", study)).isZero();
         assertThat(out.toString()).contains("Loop is recommended.");
         assertThat(kadrem("measure", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("rehearse", study)).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("measured elsewhere, so that there is nothing to send");
 
-        err.getBuffer().setLength(0);
         Path figures = Path.of(study).resolve("figures/p99.csv");
         Files.writeString(figures, Files.readString(figures) + "raft,1,10\n");
         assertThat(kadrem("compare", study)).isEqualTo(Main.BAD_INPUT);
@@ -227,10 +202,9 @@ class ComparingTest {
     void aStudyOfUnusableFiguresIsNotLeftBehind() throws Exception {
         String csv = file("p99.csv", "candidate,round,value\na,1,10\nb,1,11\n");
         Path study = folder.resolve("wrong");
-        assertThat(kadrem("new", study.toString(), "--figures", csv, "--metric", "p98")).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("new", study.toString(), "--figures", csv, "--metric", "p99", "--unit", "min"))
-                .isEqualTo(Main.BAD_INPUT);
-        assertThat(err.toString()).contains("p50, p95, p99").contains("Use one of: ms, ns, s, us");
+        refused("p50, p95, p99", "new", study.toString(), "--figures", csv, "--metric", "p98");
+        refused("Use one of: ms, ns, s, us", "new", study.toString(), "--figures", csv, "--metric", "p99", "--unit",
+                "min");
         assertThat(study.resolve("study.yaml")).doesNotExist();
     }
 }

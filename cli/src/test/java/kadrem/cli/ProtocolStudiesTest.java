@@ -3,8 +3,6 @@ package kadrem.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -26,22 +24,11 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
 /** Studies whose candidates speak several protocols, from the command line. */
-class ProtocolStudiesTest {
+class ProtocolStudiesTest extends CommandLineTest {
     private static final Path SHIPPED = Path.of("../demo");
 
     @TempDir
     private Path folder;
-    private final StringWriter out = new StringWriter();
-    private final StringWriter err = new StringWriter();
-
-    private int kadrem(String... arguments) {
-        out.getBuffer().setLength(0);
-        err.getBuffer().setLength(0);
-        var line = Main.commandLine();
-        line.setOut(new PrintWriter(out, true));
-        line.setErr(new PrintWriter(err, true));
-        return line.execute(arguments);
-    }
 
     static Stream<String> shipped() throws IOException {
         try (var folders = Files.list(SHIPPED)) {
@@ -135,7 +122,6 @@ class ProtocolStudiesTest {
     void whereNobodyAnsweredNothingIsSaidToBeAlike() throws Exception {
         String study = study(1, 2).toString();
         assertThat(kadrem("allow", "--commands", study)).isZero();
-        out.getBuffer().setLength(0);
         assertThat(kadrem("rehearse", study)).isEqualTo(Main.RUN_FAILED);
         assertThat(out + "" + err).contains("No difference among the answers that came.")
                 .doesNotContain("answer alike");

@@ -4,8 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
@@ -23,10 +21,9 @@ import com.networknt.schema.SpecVersion;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import picocli.CommandLine;
 
 /** Two commits of a real repository measured beside each other, and the history that comes of it. */
-class RegressTest {
+class RegressTest extends CommandLineTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     /** A service whose work for a call stands in a file of its repository: rounds of SHA-256. */
     private static final String SERVICE = """
@@ -51,18 +48,7 @@ class RegressTest {
 
     @TempDir
     private Path folder;
-    private final StringWriter out = new StringWriter();
-    private final StringWriter err = new StringWriter();
     private Path study;
-
-    private int kadrem(String... arguments) {
-        out.getBuffer().setLength(0);
-        err.getBuffer().setLength(0);
-        CommandLine line = Main.commandLine();
-        line.setOut(new PrintWriter(out, true));
-        line.setErr(new PrintWriter(err, true));
-        return line.execute(arguments);
-    }
 
     private String git(String... words) throws Exception {
         List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
@@ -99,6 +85,7 @@ class RegressTest {
                         name: berth service
                         question:
                           text: Is it as fast as it was?
+                          significance: 0.2
                           decide: [{metric: p50, margin: 10%%}]
                         candidates:
                           - id: service
@@ -109,8 +96,8 @@ class RegressTest {
                             ready: /
                         workload:
                           visits: [{name: look, calls: [{name: berths, path: /berths}]}]
-                        load: {model: closed, users: 1, thinkTime: 0s, warmUp: 1s, measured: 1s, timeout: 5s}
-                        plan: {rounds: 6, seed: 3, pause: 0s, idle: 0s}
+                        load: {model: closed, users: 1, thinkTime: 10ms, warmUp: 0s, measured: 1s, timeout: 5s}
+                        plan: {rounds: 4, seed: 3, pause: 0s, idle: 0s}
                         soundness:
                           limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
                         """
@@ -133,7 +120,7 @@ class RegressTest {
                 "--junit",
                 junit.toString());
         assertThat(code).as(out + "\n" + err).isEqualTo(Main.WORSE);
-        assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 6 rounds");
+        assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 4 rounds");
         assertThat(Files.readString(junit)).contains("failures=\"1\"").contains("type=\"worse\"");
         assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
         assertThat(git("status", "--porcelain")).as("the repository's own files are not touched")
@@ -157,10 +144,10 @@ class RegressTest {
         String earlier = git("rev-parse", "--short=10", "HEAD~1");
         assertThat(kadrem("regress", study.toString(), "--against", earlier)).isEqualTo(Main.WORSE);
         assertThat(out.toString()).contains("unpaired").contains("--before " + earlier + " --after HEAD")
-                .doesNotContain("in 6 rounds");
+                .doesNotContain("in 4 rounds");
         assertThat(kadrem("regress", study.toString(), "--against", earlier, "--again", "--no-history"))
                 .isEqualTo(Main.WORSE);
-        assertThat(out.toString()).contains("Both are measured again").contains("in 6 rounds");
+        assertThat(out.toString()).contains("Both are measured again").contains("in 4 rounds");
         assertThat(kadrem("regress", study.toString(), "--before", "HEAD", "--after", "HEAD"))
                 .isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("are the same commit");

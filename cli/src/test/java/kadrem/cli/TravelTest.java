@@ -3,8 +3,6 @@ package kadrem.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
@@ -24,22 +22,11 @@ import org.junit.jupiter.params.provider.ValueSource;
 import picocli.CommandLine;
 
 /** Results that leave a study and come back, as a user and a build type it. */
-class TravelTest {
+class TravelTest extends CommandLineTest {
     private static final Path DEMO = Demo.SHIPPED;
 
     @TempDir
     private Path folder;
-    private final StringWriter out = new StringWriter();
-    private final StringWriter err = new StringWriter();
-
-    private int kadrem(String... arguments) {
-        out.getBuffer().setLength(0);
-        err.getBuffer().setLength(0);
-        CommandLine line = Main.commandLine();
-        line.setOut(new PrintWriter(out, true));
-        line.setErr(new PrintWriter(err, true));
-        return line.execute(arguments);
-    }
 
     /** What was printed, valid against a published schema or a part of it. */
     private JsonNode json(String schema, String part) throws IOException {
