@@ -1,4 +1,4 @@
-package kadrem.desk;
+package kadrem.whole;
 
 import static com.tngtech.archunit.base.DescribedPredicate.not;
 import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage;

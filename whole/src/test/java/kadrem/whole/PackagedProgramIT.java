@@ -1,4 +1,4 @@
-package kadrem.desk;
+package kadrem.whole;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
