@@ -12,7 +12,6 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
-import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
@@ -34,7 +33,7 @@ import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Consent;
-import kadrem.load.campaign.Worktree;
+import kadrem.load.campaign.TwoCommits;
 import org.apache.commons.text.StringTokenizer;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
@@ -59,7 +58,8 @@ final class RegressCommand implements Callable<Integer> {
     private Optional<String> candidate;
     @ArgGroup(multiplicity = "1")
     private Versions versions;
-    @Option(names = "--repository", paramLabel = "FOLDER", description = "where git has the commits (the study's folder if not given)")
+    @Option(names = "--repository", paramLabel = "FOLDER", description = "where git has the commits (the folder in which the candidate is launched, if"
+            + " not given)")
     private Optional<Path> repository;
     @Option(names = "--build", paramLabel = "COMMAND", description = "shell command that builds a commit, run in the top folder of its"
             + " files")
@@ -153,23 +153,10 @@ final class RegressCommand implements Callable<Integer> {
 
     private int commits(StudyFile file, Candidate one, Launch launch, String earlier, String later)
             throws Main.BadInput, InterruptedException {
-        Path where = repository.orElse(file.folder());
         PrintWriter err = spec.commandLine().getErr();
-        try (Worktree before = Worktree.of(where, earlier); Worktree after = Worktree.of(where, later)) {
-            if (before.commit().equals(after.commit())) {
-                throw new Main.BadInput(earlier + " and " + later + " are the same commit, "
-                        + before.commit() + ".");
-            }
-            for (Worktree version : List.of(before, after)) {
-                if (build.isPresent()) {
-                    err.println("building " + version.commit() + " …");
-                    version.build(build.get());
-                }
-            }
-            return measure(file, one,
-                    new Regression.Version(before.commit(), before.launch(launch, file.folder())),
-                    new Regression.Version(after.commit(), after.launch(launch, file.folder())),
-                    Optional.of(List.of(before.at(), after.at())));
+        try (TwoCommits both = TwoCommits.of(new TwoCommits.Origin(earlier, later, repository, build), launch,
+                file.folder(), step -> err.println(step + " …"))) {
+            return measure(file, one, both.before(), both.after(), Optional.of(both.at()));
         } catch (IOException cause) {
             throw new Main.BadInput("The versions cannot be made ready: " + cause.getMessage());
         }
@@ -182,18 +169,15 @@ final class RegressCommand implements Callable<Integer> {
         Study study = Regression.study(file.study(), one.id(), before, after, rounds);
         // the user named the versions; the commands are those that were allowed, or were typed just now
         Consent.ofUser().allowCommands(study, file.folder());
-        RunFolders store = new RunFolders(file.folder().resolve("regressions")
-                .resolve(one.id() + "-" + before.name() + "-" + after.name()
-                        + (at.isPresent()
-                                ? ""
-                                : "-" + Instant.now()
-                                        .getEpochSecond())));
+        Instant now = Instant.now();
+        // two commands under the same names are two others each time
+        RunFolders store = RunFolders.ofVersions(file.folder(), one.id(), before.name(),
+                at.isPresent() ? after.name() : after.name() + "-" + now.getEpochSecond());
         int code = new Measuring(spec.commandLine(), file, study, store, false).upTo(study.plan().rounds());
         if (code != 0) {
             return code;
         }
-        List<RunRecord> runs = store.runs();
-        Comparison comparison = Comparison.of(study, runs);
+        Comparison comparison = Comparison.of(study, store.runs());
         Verdict verdict = Verdict.of(comparison, Optional.empty(), study.plan().seed());
         print(verdict, comparison.inOrder().size() + " sound runs in " + study.plan().rounds() + " rounds, "
                 + Texts.time(Duration.ofNanos(System.nanoTime() - begun)));
@@ -203,17 +187,10 @@ final class RegressCommand implements Callable<Integer> {
         }
         boolean any = comparison.pairs().stream().anyMatch(PairComparison::deciding);
         if (any && !noHistory) {
-            keep(file, comparison, one, before, Regression.BEFORE, at.map(List::getFirst));
-            keep(file, comparison, one, after, Regression.AFTER, at.map(List::getLast));
+            HistoryFile.add(file.folder(), comparison, one.id(), List.of(before.name(), after.name()),
+                    at.orElse(List.of(now, now)));
         }
         return any ? exitCode(verdict) : Main.UNSOUND;
-    }
-
-    private static void keep(StudyFile file, Comparison comparison, Candidate one, Regression.Version version,
-            String id,
-            Optional<Instant> at) throws IOException {
-        HistoryFile.add(file.folder(),
-                HistoryFile.entry(comparison, id, version.name(), at.orElse(Instant.now()), one.id()));
     }
 
     private static int exitCode(Verdict verdict) {
@@ -233,8 +210,7 @@ final class RegressCommand implements Callable<Integer> {
         Study study = verdict.comparison().study();
         out.println();
         out.println(study.question().text());
-        verdict.comparison().pairs().stream().filter(PairComparison::deciding).forEach(pair -> out
-                .println("  " + Wording.finding(study, pair) + ": " + Wording.outcome(pair) + "."));
+        Regression.findings(verdict.comparison()).forEach(finding -> out.println("  " + finding));
         verdict.requirements().stream().filter(one -> one.candidate().equals(Regression.AFTER))
                 .forEach(one -> out.println("  " + RequirementResult.words(one.requirement()) + ": " + one.sentence()));
         verdict.comparison().leftOut().forEach(run -> out.println("  left out: " + run.sentence()));

@@ -41,7 +41,8 @@ public final class Main {
               journal  a log of records that speaks Kafka's protocol
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
-              known    answers /N/anything after N rounds of SHA-256, for differences of known size
+              known    answers /N/anything after N rounds of SHA-256, for differences of known size; other paths after
+                       those of --set ROUNDS=N
               host     a made-up Linux host: SSH on the port, its metrics on the port after it""";
 
     private Main() {
@@ -71,6 +72,11 @@ public final class Main {
         return settings;
     }
 
+    private static int rounds(List<String> settings) {
+        return settings.stream().filter(one -> one.matches("ROUNDS=\\d{1,9}")).findFirst()
+                .map(one -> Integer.parseInt(one.substring("ROUNDS=".length()))).orElse(0);
+    }
+
     public static void main(String[] arguments) throws IOException, InterruptedException {
         List<String> settings = settings(arguments);
         if (arguments.length < 3 || arguments.length != 3 + 2 * settings.size() || !arguments[1].equals("--port")
@@ -97,7 +103,7 @@ public final class Main {
                     Thread.currentThread().join();
                 }
                 case "known" -> {
-                    KnownCostService.start(port);
+                    KnownCostService.start(port, rounds(settings));
                     Thread.currentThread().join();
                 }
                 case "host" -> host(port);
@@ -106,6 +112,9 @@ public final class Main {
                     System.exit(2);
                 }
             }
+        } catch (IllegalArgumentException cause) {
+            System.err.println(cause.getMessage());
+            System.exit(2);
         } catch (SQLException cause) {
             System.err.println("the database cannot be started: " + cause.getMessage());
             System.exit(3);

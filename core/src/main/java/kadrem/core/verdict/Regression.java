@@ -63,4 +63,10 @@ public final class Regression {
         return comparison.pairs().stream().filter(PairComparison::deciding)
                 .anyMatch(pair -> pair.outcome() == Outcome.WORSE || pair.outcome() == Outcome.WORSE_BY_MORE);
     }
+
+    /** A sentence for each deciding metric: how much the later version differs, and whether that is settled. */
+    public static List<String> findings(Comparison comparison) {
+        return comparison.pairs().stream().filter(PairComparison::deciding)
+                .map(pair -> Wording.finding(comparison.study(), pair) + ": " + Wording.outcome(pair) + ".").toList();
+    }
 }

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
@@ -33,12 +34,14 @@ import kadrem.desk.Station;
 import kadrem.figures.FigureTheme;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
+import kadrem.desk.measure.TwoVersions;
 import kadrem.desk.run.Ladders;
 
 /** The candidates held against each other, from several sides. */
 public final class CompareStation implements Station {
     private final Look look;
     private final Consumer<Explanation> why;
+    private final VersionsForm.Measure versions;
     private final VBox view = new VBox(10);
     private final ComboBox<Metric> metric = new ComboBox<>();
     private final VBox side = new VBox(8);
@@ -64,10 +67,16 @@ public final class CompareStation implements Station {
         }
     }
 
-    public CompareStation(Session session, Look look, Consumer<Explanation> why) {
+    /**
+     * @param why opens the drawer in which a figure explains itself
+     * @param versions measures two versions of a candidate, and tells what came of it
+     */
+    public CompareStation(Session session, Look look, Consumer<Explanation> why,
+            BiConsumer<TwoVersions, Consumer<String>> versions) {
         this.session = session;
         this.look = look;
         this.why = why;
+        this.versions = versions::accept;
         var heading = new Label("Compare");
         heading.getStyleClass().add("station-heading");
         progress.setId("early-look");
@@ -121,7 +130,7 @@ public final class CompareStation implements Station {
         sides.put(Side.CALLS, new CallsSide(this::draw));
         sides.put(Side.ORDER, new OrderSide(session, this::draw));
         sides.put(Side.COST, new CostSide());
-        sides.put(Side.HISTORY, new HistorySide(this::draw));
+        sides.put(Side.HISTORY, new HistorySide(this::draw, versions));
         sides.put(Side.LADDER, looked -> Ladders.of(looked.theme(), looked.study(), looked.comparison().inOrder()));
     }
 

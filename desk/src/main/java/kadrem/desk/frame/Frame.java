@@ -86,7 +86,10 @@ public final class Frame {
         workload = new WorkloadStation(session);
         stations = List.of(new QuestionStation(session, look, this::explain), candidates, workload,
                 new LoadStation(session, look), rehearsal, measure, new ExamineStation(session, look),
-                new CompareStation(session, look, this::explain), new VerdictStation(session, this::explain));
+                new CompareStation(session, look, this::explain, (asked, told) -> {
+                    measure.measure(asked, told);
+                    go(measure);
+                }), new VerdictStation(session, this::explain));
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");

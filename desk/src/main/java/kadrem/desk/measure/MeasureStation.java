@@ -14,6 +14,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 import javafx.application.Platform;
@@ -82,8 +83,6 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** The display must not slow the generator: it looks four times a second, and draws when there is something new. */
     private static final long LOOK_MILLIS = 250;
     private static final double STORY_HEIGHT = 250;
-    /** Fewer rounds give no interval, and so no floor. */
-    private static final int FLOOR_ROUNDS = 6;
     /** Names that find room at the end of a line. */
     private static final Map<String, String> SHORT_NAMES = Map.of(HostSources.CANDIDATE, "cand.", OwnHost.NAME, "host",
             LiveRun.LANES.source(), "gen.");
@@ -115,13 +114,15 @@ public final class MeasureStation implements Station, AutoCloseable {
     private @Nullable ScheduledExecutorService looking;
     private Runnable progressed = () -> {
     };
-    private @Nullable Campaign campaign;
+    private volatile @Nullable Campaign campaign;
     private @Nullable Thread worker;
+    private volatile boolean stopping;
     private LiveRun live = new LiveRun(() -> {
     });
     private Optional<RunRecord> selected = Optional.empty();
     private int drawnSeconds = -1;
-    private boolean measuringFloor;
+    /** What is being measured: the study that the window shows, or another one made from it. */
+    private volatile @Nullable Job job;
     private DrawingPace pace = DrawingPace.ofWindow();
     private final MenuButton hands = new MenuButton("This run");
     private final CheckMenuItem serve = new CheckMenuItem("Serve live figures to a dashboard");
@@ -148,7 +149,11 @@ public final class MeasureStation implements Station, AutoCloseable {
         heading.getStyleClass().add("station-heading");
         begin.getStyleClass().add("accent");
         begin.setId("measure");
-        begin.setOnAction(_ -> begin(Optional.empty()));
+        begin.setOnAction(_ -> begin(state -> {
+            var ofStudy = new Job.OfStudy(state, rounds.getValue());
+            return _ -> ofStudy;
+        }, _ -> {
+        }));
         stop.setId("stop-measuring");
         stop.setOnAction(_ -> stop());
         stop.setDisable(true);
@@ -286,7 +291,8 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     /** Runs of the study that are under way. */
     private List<RunRecord> running() {
-        return isMeasuring() && !measuringFloor ? live.snapshot().underWay() : List.of();
+        Job measured = job;
+        return measured != null && measured.isOfStudy() ? live.snapshot().underWay() : List.of();
     }
 
     private void showFloor(Session.State state) {
@@ -294,7 +300,11 @@ public final class MeasureStation implements Station, AutoCloseable {
         floor.getItems().setAll(state.study().candidates().stream().map(candidate -> {
             var item = new MenuItem(candidate.name() + " against itself");
             item.setId("floor-" + candidate.id());
-            item.setOnAction(_ -> begin(Optional.of(candidate.id())));
+            item.setOnAction(_ -> begin(given -> {
+                var ofFloor = new Job.OfFloor(given, candidate.id(), rounds.getValue());
+                return _ -> ofFloor;
+            }, _ -> {
+            }));
             return item;
         }).toList());
         floorWords.getChildren().clear();
@@ -317,53 +327,58 @@ public final class MeasureStation implements Station, AutoCloseable {
         begin.setDisable(isMeasuring() || state.study().candidates().isEmpty());
     }
 
-    /** @param ofFloor the candidate that is measured against itself; empty to measure the study */
-    private void begin(Optional<String> ofFloor) {
-        session.state().ifPresent(state -> {
+    /**
+     * Measures two versions of a candidate beside each other, and keeps them in the study's history.
+     *
+     * @param told given, on the interface thread, what came of it
+     */
+    public void measure(TwoVersions asked, Consumer<String> told) {
+        begin(state -> step -> Job.OfVersions.ready(state.file(), asked, step), told);
+    }
+
+    private void begin(Function<Session.State, Job.Order> what, Consumer<String> told) {
+        session.state().filter(_ -> !isMeasuring()).ifPresent(state -> {
             Optional<String> objection = CommandQuestion.objection(state).or(() -> state.presentRehearsal()
                     .flatMap(one -> one.objection(state.study().agreement())));
             if (objection.isPresent()) {
                 status.setText("Nothing was measured: " + objection.get() + ".");
+                told.accept(status.getText());
                 return;
             }
-            var job = ofFloor
-                    .map(id -> new Job(NoiseFloor.study(state.study(), id),
-                            RunFolders.ofNoiseFloor(state.file().folder()), Math.max(FLOOR_ROUNDS, rounds.getValue())))
-                    .orElseGet(() -> new Job(state.study(), new RunFolders(state.file().folder()),
-                            rounds.getValue()));
-            measuringFloor = ofFloor.isPresent();
             begin.setDisable(true);
             floor.setDisable(true);
             status.setText("");
-            candidates.stopAll(() -> start(state, job));
+            candidates.stopAll(() -> start(state, what.apply(state), told));
         });
     }
 
-    /** What is to be measured, and where its runs are kept. */
-    private record Job(Study study, RunFolders store, int rounds) {
-    }
-
-    private void start(Session.State state, Job job) {
-        live = new LiveRun(() -> Platform.runLater(session::refresh));
-        metrics = new LiveMetrics(live);
-        var made = new Campaign(job.study(), state.file().folder(),
-                System.getProperty("kadrem.program", "kadrem"), job.store(), Clock.systemUTC(), metrics);
-        campaign = made;
+    private void start(Session.State state, Job.Order order, Consumer<String> told) {
+        var now = new LiveRun(() -> Platform.runLater(session::refresh));
+        var figuresOf = new LiveMetrics(now);
+        live = now;
+        metrics = figuresOf;
         selected = Optional.empty();
-        boolean ofFloor = measuringFloor;
         drawnSeconds = -1;
+        stopping = false;
         pace = DrawingPace.ofWindow();
         worker = Thread.ofPlatform().name("kadrem-campaign").daemon().start(() -> {
             String end;
             try {
-                checkMachine(state, made);
-                end = run(job, made) + (ofFloor ? noFloor(state, job) : "");
+                end = measure(state, order, now, figuresOf);
+            } catch (InterruptedException _) {
+                end = "Stopped before the first run.";
+            } catch (IOException cause) {
+                LOG.warn("what was to be measured", cause);
+                end = "It cannot be measured: " + cause.getMessage();
             } catch (RuntimeException failure) {
                 LOG.error("the measurement ended early", failure);
                 end = String.valueOf(failure.getMessage());
             }
             String words = end;
-            Platform.runLater(() -> ended(words));
+            Platform.runLater(() -> {
+                ended(words);
+                told.accept(words);
+            });
         });
         stop.setDisable(false);
         hands.setDisable(false);
@@ -380,7 +395,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     /** What load this machine can make is found out once for a load, and kept with its runs. */
-    private void checkMachine(Session.State state, Campaign campaign) {
+    private void checkMachine(Session.State state, Campaign campaign, LiveRun live) {
         Optional<Capacity> known = session.capacity(state);
         if (known.isEmpty() && SelfCheck.appliesTo(state.study())) {
             live.prepare("checking what load this machine can make");
@@ -396,17 +411,23 @@ public final class MeasureStation implements Station, AutoCloseable {
         known.ifPresent(campaign::keep);
     }
 
-    /** Why there is no noise floor after it was measured; empty where there is one. */
-    private static String noFloor(Session.State state, Job job) {
-        List<RunRecord> runs = job.store().runs();
-        long sound = runs.stream().filter(run -> run.judgedUnder(state.study().judgement()).isComparable()).count();
-        return NoiseFloor.of(state.study(), runs).isPresent()
-                ? ""
-                : " No noise floor yet: it takes " + FLOOR_ROUNDS
-                        + " rounds of which both runs are complete and sound; "
-                        + sound + " of " + runs.size() + " runs are." + runs.stream()
-                                .flatMap(run -> run.soundness().stream()).filter(finding -> !finding.ok()).findFirst()
-                                .map(finding -> " The first that was not: " + finding.sentence() + ".").orElse("");
+    /** @return how it ended, in words */
+    private String measure(Session.State state, Job.Order order, LiveRun now, LiveMetrics figuresOf)
+            throws IOException, InterruptedException {
+        try (Job ready = order.ready(now::prepare)) {
+            job = ready;
+            var made = new Campaign(ready.study(), state.file().folder(),
+                    System.getProperty("kadrem.program", "kadrem"),
+                    ready.store(), Clock.systemUTC(), figuresOf);
+            campaign = made;
+            if (Thread.interrupted() || stopping) {
+                throw new InterruptedException();
+            }
+            checkMachine(state, made, now);
+            String end = run(ready, made);
+            String follows = made.wasStopped() ? "" : ready.told();
+            return follows.isEmpty() ? end : end + " " + follows;
+        }
     }
 
     private static String run(Job job, Campaign campaign) {
@@ -416,8 +437,7 @@ public final class MeasureStation implements Station, AutoCloseable {
                     + "). Wait for it, or stop it.";
         }
         Leftovers.clear(job.store(), Clock.systemUTC().instant());
-        int last = Campaign.firstOpenRound(job.study(), job.store().runs()) + job.rounds() - 1;
-        List<RunRecord> made = campaign.run(last);
+        List<RunRecord> made = campaign.run(job.lastRound());
         long failed = made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).count();
         long ruled = made.stream().filter(run -> run.outcome() == RunOutcome.ENDED_BY_RULE).count();
         boolean stopped = campaign.wasStopped() && ruled == 0;
@@ -449,7 +469,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         stopLooking();
         worker = null;
         campaign = null;
-        measuringFloor = false;
+        job = null;
         stop.setDisable(true);
         hands.setDisable(true);
         progress.setVisible(false);
@@ -470,10 +490,16 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void stop() {
         Campaign measuring = campaign;
-        if (measuring != null) {
+        Thread preparing = worker;
+        if (preparing != null) {
             stop.setDisable(true);
             status.setText("Stopping …");
-            Thread.ofVirtual().start(measuring::stop);
+            stopping = true;
+            if (measuring != null) {
+                Thread.ofVirtual().start(measuring::stop);
+            } else {
+                preparing.interrupt();
+            }
         }
     }
 
@@ -487,8 +513,10 @@ public final class MeasureStation implements Station, AutoCloseable {
             runTitle.setText(now.step().isEmpty() ? "Beginning …" : now.step() + " …");
             return;
         }
+        Job measured = job;
         session.state().ifPresent(state -> {
-            LoadProfile load = state.study().load();
+            Study study = measured == null ? state.study() : measured.study();
+            LoadProfile load = study.load();
             long instant = System.nanoTime();
             if ((now.seconds().size() != drawnSeconds || now.seconds().isEmpty()) && pace.mayDraw(instant)) {
                 pace.drawing(instant);
@@ -503,12 +531,12 @@ public final class MeasureStation implements Station, AutoCloseable {
                 RunRecord run = now.run().get();
                 grid.show(state, running(), Optional.empty());
                 boolean atLevel = load.course().search().isPresent() || now.seconds().isEmpty();
-                title(state.study(), run, atLevel ? now.step() + " …" : "now");
-                lookDeeper(state.study(), run, now.seconds());
+                title(study, run, atLevel ? now.step() + " …" : "now");
+                lookDeeper(study, run, now.seconds());
                 boolean known = deeper.run().equals(run.id());
-                draw(state.study(), now.seconds(), known ? deeper.watch() : WatchView.NOTHING);
+                draw(study, now.seconds(), known ? deeper.watch() : WatchView.NOTHING);
                 sources.getChildren().setAll(known ? SourceMarks.of("", deeper.watch()) : List.of());
-                story.say(told(state.study(), now, known ? deeper.occurrences() : List.of()), "fact");
+                story.say(told(study, now, known ? deeper.occurrences() : List.of()), "fact");
                 progressed.run();
             }
         });

@@ -20,6 +20,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import kadrem.core.study.Metric;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.History;
+import kadrem.core.verdict.Regression;
 
 /** {@code history.jsonl} of a study: a line for each version that was measured, only ever added to ({@code history.schema.json}). */
 public final class HistoryFile {
@@ -97,6 +98,23 @@ public final class HistoryFile {
             }
         }
         return new History.Entry(version, at, candidate, values);
+    }
+
+    /**
+     * Adds both versions of a candidate that were measured beside each other.
+     *
+     * @param versions their names, the earlier one first
+     * @param at when each was made
+     */
+    public static void add(Path study, Comparison comparison, String candidate, List<String> versions,
+            List<Instant> at) throws IOException {
+        add(study, entry(comparison, Regression.BEFORE, versions.getFirst(), at.getFirst(), candidate));
+        add(study, entry(comparison, Regression.AFTER, versions.getLast(), at.getLast(), candidate));
+    }
+
+    /** When the history of a study was last written; 0 where there is none. */
+    public static long writtenMillis(Path study) {
+        return study.resolve(NAME).toFile().lastModified();
     }
 
     /** Adds a line, unless the same figures of the same version are there already, as after a build that was run again. */

@@ -30,6 +30,11 @@ public final class RunFolders implements RunStore {
         return new RunFolders(studyFolder.resolve("noise-floor"));
     }
 
+    /** The runs in which two versions of a candidate of the study were measured beside each other. */
+    public static RunFolders ofVersions(Path studyFolder, String candidate, String before, String after) {
+        return new RunFolders(studyFolder.resolve("regressions").resolve(candidate + "-" + before + "-" + after));
+    }
+
     /** What was found: the runs that can be read, and a sentence for each folder that cannot. */
     public record Found(List<RunRecord> runs, List<String> unreadable) {
     }

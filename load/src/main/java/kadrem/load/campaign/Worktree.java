@@ -12,7 +12,7 @@ import java.util.concurrent.TimeUnit;
 import kadrem.core.study.Launch;
 
 /** One commit of a git repository in a folder of its own, built there; taken away when closed. Needs the program git. */
-public final class Worktree implements AutoCloseable {
+final class Worktree implements AutoCloseable {
     private static final long BUILD_MINUTES = 30;
     private static final int SHOWN_LINES = 20;
 
@@ -34,7 +34,7 @@ public final class Worktree implements AutoCloseable {
      * @param commit any name that git knows: hash, tag, branch, HEAD~1
      * @throws IOException if there is no such repository or commit; the message says what git said
      */
-    public static Worktree of(Path repository, String commit) throws IOException, InterruptedException {
+    static Worktree of(Path repository, String commit) throws IOException, InterruptedException {
         Path root = Path.of(run(repository, List.of("git", "rev-parse", "--show-toplevel")).strip());
         String hash = run(root, List.of("git", "rev-parse", "--verify", "--short=10", commit + "^{commit}")).strip();
         Instant at = Instant.ofEpochSecond(
@@ -45,16 +45,16 @@ public final class Worktree implements AutoCloseable {
     }
 
     /** Runs a shell command in it. @throws IOException if it ends with another code than 0 */
-    public void build(String command) throws IOException, InterruptedException {
+    void build(String command) throws IOException, InterruptedException {
         run(folder, List.of("sh", "-c", command));
     }
 
-    public String commit() {
+    String commit() {
         return commit;
     }
 
     /** When the commit was made. */
-    public Instant at() {
+    Instant at() {
         return at;
     }
 
@@ -62,7 +62,7 @@ public final class Worktree implements AutoCloseable {
      * The launch of a candidate from this commit: in the same folder of the worktree as it has in the repository, or in the
      * worktree's own where the study lies elsewhere.
      */
-    public Launch launch(Launch launch, Path studyFolder) throws IOException {
+    Launch launch(Launch launch, Path studyFolder) throws IOException {
         Path usual = studyFolder.toRealPath().resolve(launch.folder()).normalize();
         Path here = usual.startsWith(repository) ? folder.resolve(repository.relativize(usual).toString()) : folder;
         return new Launch(launch.command(), here.toString(), launch.environment(), launch.processors(),
@@ -74,9 +74,7 @@ public final class Worktree implements AutoCloseable {
         try {
             Process process = new ProcessBuilder(command).directory(in.toFile()).redirectErrorStream(true)
                     .redirectOutput(told.toFile()).start();
-            if (!process.waitFor(BUILD_MINUTES, TimeUnit.MINUTES)) {
-                process.descendants().forEach(ProcessHandle::destroyForcibly);
-                process.destroyForcibly();
+            if (!ends(process)) {
                 throw new IOException(String.join(" ", command) + " took more than " + BUILD_MINUTES + " minutes");
             }
             String text = Files.readString(told, StandardCharsets.UTF_8);
@@ -88,6 +86,18 @@ public final class Worktree implements AutoCloseable {
             return text;
         } finally {
             Files.deleteIfExists(told);
+        }
+    }
+
+    /** Whether it ends in time; if not, or if nobody waits for it any more, it is ended. */
+    private static boolean ends(Process process) throws InterruptedException {
+        try {
+            return process.waitFor(BUILD_MINUTES, TimeUnit.MINUTES);
+        } finally {
+            if (process.isAlive()) {
+                process.descendants().forEach(ProcessHandle::destroyForcibly);
+                process.destroyForcibly();
+            }
         }
     }
 

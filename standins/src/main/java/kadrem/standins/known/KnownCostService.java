@@ -14,7 +14,8 @@ import com.sun.net.httpserver.HttpServer;
 
 /**
  * Answers {@code /N/anything} after N rounds of SHA-256, so that {@code /1080/} takes eight per cent more work than
- * {@code /1000/}, in the same process and with the same compiled code. N is at most {@value #MOST}.
+ * {@code /1000/}, in the same process and with the same compiled code. N is at most {@value #MOST}. Other
+ * paths take the work that is set, so that two versions of known cost can be launched.
  */
 public final class KnownCostService implements AutoCloseable {
     private static final int MOST = 10_000_000;
@@ -24,23 +25,29 @@ public final class KnownCostService implements AutoCloseable {
     private final HttpServer server;
     private final ExecutorService pool = Executors.newFixedThreadPool(THREADS);
 
-    private KnownCostService(HttpServer server) {
+    private KnownCostService(HttpServer server, int otherwise) {
         this.server = server;
         server.setExecutor(pool);
-        server.createContext("/", KnownCostService::answer);
+        server.createContext("/", exchange -> answer(exchange, otherwise));
     }
 
-    /** @param port 0 for any free one */
-    public static KnownCostService start(int port) throws IOException {
+    /**
+     * @param port 0 for any free one
+     * @param otherwise rounds of SHA-256 for paths that do not say how many, at most {@value #MOST}
+     */
+    public static KnownCostService start(int port, int otherwise) throws IOException {
+        if (otherwise < 0 || otherwise > MOST) {
+            throw new IllegalArgumentException("ROUNDS is " + otherwise + "; it may be from 0 to " + MOST);
+        }
         var service = new KnownCostService(
-                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 64));
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 64), otherwise);
         service.server.start();
         return service;
     }
 
-    private static void answer(HttpExchange exchange) throws IOException {
+    private static void answer(HttpExchange exchange, int otherwise) throws IOException {
         exchange.getRequestBody().readAllBytes();
-        int rounds = rounds(exchange.getRequestURI().getPath());
+        int rounds = rounds(exchange.getRequestURI().getPath(), otherwise);
         work(rounds);
         exchange.getResponseHeaders().set("Content-Type", "application/json");
         exchange.sendResponseHeaders(rounds < 0 ? 404 : 200, ANSWER.length);
@@ -49,11 +56,11 @@ public final class KnownCostService implements AutoCloseable {
         }
     }
 
-    /** N of the path; 0 where there is none, below 0 where it is too large. */
-    static int rounds(String path) {
+    /** N of the path; {@code otherwise} where there is none, below 0 where it is too large. */
+    static int rounds(String path, int otherwise) {
         String first = path.split("/", 3).length > 1 ? path.split("/", 3)[1] : "";
         if (!first.matches("\\d{1,9}")) {
-            return 0;
+            return otherwise;
         }
         int rounds = Integer.parseInt(first);
         return rounds > MOST ? -1 : rounds;

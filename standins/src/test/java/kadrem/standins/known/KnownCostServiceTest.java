@@ -1,6 +1,7 @@
 package kadrem.standins.known;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -13,10 +14,15 @@ import org.junit.jupiter.api.Test;
 class KnownCostServiceTest {
     @Test
     void theWorkIsThatOfThePath() {
-        assertThat(KnownCostService.rounds("/1080/berths")).isEqualTo(1080);
-        assertThat(KnownCostService.rounds("/berths/7")).isZero();
-        assertThat(KnownCostService.rounds("/")).isZero();
-        assertThat(KnownCostService.rounds("/99999999/x")).isNegative();
+        assertThat(KnownCostService.rounds("/1080/berths", 5)).isEqualTo(1080);
+        assertThat(KnownCostService.rounds("/berths/7", 5)).as("what was set").isEqualTo(5);
+        assertThat(KnownCostService.rounds("/", 0)).isZero();
+        assertThat(KnownCostService.rounds("/99999999/x", 5)).isNegative();
+    }
+
+    @Test
+    void whatIsSetHasALimit() {
+        assertThatThrownBy(() -> KnownCostService.start(0, 99_999_999)).hasMessageContaining("from 0 to 10000000");
     }
 
     /** SHA-256 of 64 zero bytes, by sha256sum of GNU coreutils: head -c 64 /dev/zero | sha256sum. */
@@ -29,7 +35,7 @@ class KnownCostServiceTest {
 
     @Test
     void itAnswersEveryPathAlikeAndRefusesTooMuch() throws Exception {
-        try (KnownCostService service = KnownCostService.start(0); HttpClient client = HttpClient.newHttpClient()) {
+        try (KnownCostService service = KnownCostService.start(0, 0); HttpClient client = HttpClient.newHttpClient()) {
             for (String path : new String[]{"/10/x", "/x", "/99999999/x"}) {
                 var answer = client.send(HttpRequest.newBuilder(
                         URI.create("http://127.0.0.1:" + service.port() + path)).build(), BodyHandlers.ofString());

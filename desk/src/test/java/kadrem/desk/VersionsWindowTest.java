@@ -1,0 +1,162 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+import javafx.scene.control.Button;
+import javafx.scene.control.ChoiceBox;
+import javafx.scene.control.TextField;
+import javafx.scene.input.Clipboard;
+import kadrem.files.study.StudyFile;
+import kadrem.load.campaign.Consent;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Two commits of a service of known cost, measured beside each other from the window. */
+class VersionsWindowTest {
+    private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+
+    @TempDir
+    private Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+    private Path study;
+
+    private String git(String... words) throws Exception {
+        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
+                Stream.of(words)).toList();
+        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
+        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
+        return told.strip();
+    }
+
+    private void commit(int rounds) throws Exception {
+        Files.writeString(folder.resolve("service/rounds"), rounds + "\n");
+        git("add", ".");
+        git("commit", "-q", "-m", rounds + " rounds");
+    }
+
+    @BeforeEach
+    void begin() throws Exception {
+        assumeTrue(Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
+                .anyMatch(place -> Files.isExecutable(Path.of(place, "git"))), "there is no git on this machine");
+        study = Files.createDirectories(folder.resolve("study"));
+        Files.createDirectories(folder.resolve("service"));
+        Files.writeString(folder.resolve("service/run.sh"), "exec \"" + JAVA
+                + "\" -XX:TieredStopAtLevel=1 -cp \"" + System.getProperty("java.class.path")
+                + "\" kadrem.standins.Main known --port $1 --set ROUNDS=$(cat rounds)\n");
+        Files.writeString(study.resolve("study.yaml"),
+                """
+                        kadrem: 1
+                        name: berth service
+                        question:
+                          text: Is it as fast as it was?
+                          significance: 0.2
+                          decide: [{metric: p50, margin: 10%%}]
+                        candidates:
+                          - id: service
+                            address: "http://127.0.0.1:%d"
+                            launch: {command: [sh, run.sh, "{{port}}"], folder: ../service}
+                            ready: /
+                        workload:
+                          visits: [{name: look, calls: [{name: berths, path: /berths}]}]
+                        load: {model: closed, users: 1, thinkTime: 10ms, warmUp: 0s, measured: 1s, timeout: 5s}
+                        plan: {rounds: 4, seed: 3, pause: 0s, idle: 0s}
+                        soundness:
+                          limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
+                        """
+                        .formatted(DrivenWindow.freePort()));
+        Files.writeString(folder.resolve(".gitignore"), "regressions\nhistory.jsonl\nuser\n");
+        git("init", "-q");
+        commit(2_000);
+        // twenty times the work: a host whose speed changes by the half from run to run must not hide it
+        commit(40_000);
+        Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);
+        window.prepare();
+    }
+
+    @AfterEach
+    void end() throws Exception {
+        window.close();
+    }
+
+    private void measure(String before, String after, String build) throws Exception {
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("the form", () -> window.isThere("versions-before"));
+        window.enter("versions-before", before);
+        window.enter("versions-after", after);
+        window.enter("versions-build", build);
+        window.press("measure-versions");
+    }
+
+    private void awaitStatus(String words) throws Exception {
+        DrivenWindow.await(words, () -> window.says("measure-status", words));
+    }
+
+    @Test
+    void aSlowerCommitIsFoundAndBothAreKeptInTheHistory() throws Exception {
+        window.open(study);
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("no history", () -> window.says("history-words", "No version of this candidate"));
+        assertThat(window.find("versions-before", TextField.class).getText()).isEqualTo("HEAD~1");
+        assertThat(window.find("versions-after", TextField.class).getText()).isEqualTo("HEAD");
+
+        measure("nowhere", "HEAD", "");
+        awaitStatus("It cannot be measured: git rev-parse --verify");
+        measure("HEAD", "HEAD", "");
+        awaitStatus("HEAD and HEAD are the same commit");
+        measure("HEAD~1", "HEAD", "echo the roof leaks; exit 3");
+        awaitStatus("the roof leaks");
+        measure("HEAD~1", "HEAD", "sleep 100");
+        DrivenWindow.await("the build", () -> window.says("run-title", "building"));
+        window.press("stop-measuring");
+        awaitStatus("Stopped before the first run.");
+
+        measure("HEAD~1", "HEAD", "echo built > built");
+        awaitStatus("8 runs made.");
+        assertThat(window.text("measure-status")).contains("settled: worse by more than the margin of 10 %");
+        window.go("compare");
+        DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 5 on"));
+        assertThat(window.text("versions-told")).contains("worse by more than the margin");
+        assertThat(Files.readAllLines(study.resolve("history.jsonl"))).hasSize(2);
+        assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
+        assertThat(git("status", "--porcelain")).as("the repository's own files are not touched").isEmpty();
+    }
+
+    @Test
+    void theSameIsCopiedForAShell() throws Exception {
+        window.open(study);
+        window.go("compare");
+        window.press("compare-history");
+        DrivenWindow.await("the form", () -> window.isThere("versions-before"));
+        window.enter("versions-build", "make it");
+        assertThat(copied()).isEqualTo("kadrem regress . --candidate service --before HEAD~1 --after HEAD"
+                + " --build 'make it'");
+        ChoiceBox<String> kind = window.robot().lookup("#versions-kind").query();
+        WaitForAsyncUtils.asyncFx(() -> kind.setValue(kind.getItems().getLast())).get();
+        assertThat(window.find("versions-build", TextField.class).isDisabled()).isTrue();
+        window.enter("versions-before", "");
+        assertThat(window.find("measure-versions", Button.class).isDisabled()).isTrue();
+        window.enter("versions-before", "sh run.sh {{port}}");
+        window.enter("versions-after", "sh it's");
+        assertThat(copied()).isEqualTo("kadrem regress . --candidate service --before-command 'sh run.sh {{port}}'"
+                + " --after-command 'sh it'\\''s'");
+    }
+
+    private String copied() throws Exception {
+        window.press("copy-history-command");
+        return WaitForAsyncUtils.asyncFx(() -> Clipboard.getSystemClipboard().getString()).get();
+    }
+}
