@@ -100,8 +100,8 @@ class VersionsWindowTest {
         window.press("measure-versions");
     }
 
-    private void awaitStatus(String words) throws Exception {
-        DrivenWindow.await(words, () -> window.says("measure-status", words));
+    private void awaitOutcome(String words) throws Exception {
+        DrivenWindow.await(words, () -> window.says("measure-outcome", words));
     }
 
     @Test
@@ -114,19 +114,20 @@ class VersionsWindowTest {
         assertThat(window.find("versions-after", TextField.class).getText()).isEqualTo("HEAD");
 
         measure("nowhere", "HEAD", "");
-        awaitStatus("It cannot be measured: git rev-parse --verify");
+        awaitOutcome("It cannot be: git rev-parse --verify");
         measure("HEAD", "HEAD", "");
-        awaitStatus("HEAD and HEAD are the same commit");
+        awaitOutcome("HEAD and HEAD are the same commit");
         measure("HEAD~1", "HEAD", "echo the roof leaks; exit 3");
-        awaitStatus("the roof leaks");
+        awaitOutcome("the roof leaks");
         measure("HEAD~1", "HEAD", "sleep 100");
         DrivenWindow.await("the build", () -> window.says("run-title", "building"));
         window.press("stop-measuring");
-        awaitStatus("Stopped before the first run.");
+        DrivenWindow.await("the stop", () -> window.says("measure-status", "Stopped before the first run."));
 
         measure("HEAD~1", "HEAD", "echo built > built");
-        awaitStatus("8 runs made.");
-        assertThat(window.text("measure-status")).contains("settled: worse by more than the margin of 10 %");
+        awaitOutcome("settled: worse by more than the margin of 10 %");
+        assertThat(window.text("measure-status")).isEqualTo("8 runs made.");
+        assertThat(window.text("run-title")).as("they are no runs of the study").isEqualTo("Nothing measured yet");
         window.go("compare");
         DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 5 on"));
         assertThat(window.text("versions-told")).contains("worse by more than the margin");
@@ -146,7 +147,9 @@ class VersionsWindowTest {
                 + " --build 'make it'");
         ChoiceBox<String> kind = window.robot().lookup("#versions-kind").query();
         WaitForAsyncUtils.asyncFx(() -> kind.setValue(kind.getItems().getLast())).get();
-        assertThat(window.find("versions-build", TextField.class).isDisabled()).isTrue();
+        assertThat(window.find("versions-build", TextField.class).isVisible()).isFalse();
+        assertThat(window.find("versions-after", TextField.class).getText()).as("its own")
+                .isEqualTo("sh run.sh {{port}}");
         window.enter("versions-before", "");
         assertThat(window.find("measure-versions", Button.class).isDisabled()).isTrue();
         window.enter("versions-before", "sh run.sh {{port}}");

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 
+import kadrem.core.stats.ChangePoints;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.History;
@@ -85,9 +86,12 @@ public final class HistoryFigure {
         return chart;
     }
 
-    /** The mean level of each piece between changes. */
+    /** The mean level of each piece between changes; none where too few versions could show a change. */
     private static void levels(FigureTheme theme, History history, XYSeriesCollection data,
             XYLineAndShapeRenderer renderer) {
+        if (history.entries().size() < ChangePoints.FEWEST) {
+            return;
+        }
         List<Integer> bounds = new ArrayList<>(List.of(0));
         history.steps().forEach(step -> bounds.add(step.at()));
         bounds.add(history.entries().size());

@@ -15,6 +15,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.util.StringConverter;
 import kadrem.core.stats.ChangePoints;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
@@ -69,6 +70,7 @@ final class HistorySide implements CompareSide {
         Known there = known.get();
         List<String> candidates = study.candidates().stream().map(Candidate::id).toList();
         if (!candidate.getItems().equals(candidates)) {
+            candidate.setConverter(names(study));
             candidate.setItems(FXCollections.observableArrayList(candidates));
             candidate.setValue(there.histories().stream().filter(one -> !one.entries().isEmpty()).findFirst()
                     .map(one -> candidates.get(there.histories().indexOf(one))).orElse(candidates.getFirst()));
@@ -111,6 +113,23 @@ final class HistorySide implements CompareSide {
                         + " Fearnhead, Eckley 2012); the size of a step compares the runs before and after it unpaired, since they were"
                         + " measured at different times.",
                 "muted"));
+    }
+
+    private static StringConverter<String> names(Study study) {
+        return new StringConverter<>() {
+            @Override
+            public String toString(String id) {
+                int index = study.indexOf(id);
+                return index < 0
+                        ? ""
+                        : new CandidateMark(index).letter() + "  " + study.candidates().get(index).name();
+            }
+
+            @Override
+            public String fromString(String name) {
+                throw new UnsupportedOperationException("a candidate is chosen, not typed");
+            }
+        };
     }
 
     private static Known read(StudyFile file, Metric metric) {

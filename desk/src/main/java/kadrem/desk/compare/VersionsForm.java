@@ -30,11 +30,14 @@ final class VersionsForm {
     private static final String COMMITS = "two commits";
     private static final String COMMANDS = "two launch commands";
 
+    private static final double KIND_WIDTH = 185;
+
     private final Measure measure;
     private final Runnable again;
     private final ChoiceBox<String> kind = new ChoiceBox<>();
     private final TextField before = field("before", "earlier version");
     private final TextField after = field("after", "later version");
+    private final Label builtBy = new Label("built by");
     private final TextField build = field("build", "shell command that builds a commit");
     private final Button begin = new Button("Measure both");
     private final Button copy = new Button("Copy as a command");
@@ -43,6 +46,8 @@ final class VersionsForm {
     /** What came of it; as long as the window is open. */
     private final Map<Of, String> outcomes = new HashMap<>();
     private Of of = new Of(Path.of(""), "");
+    private String usualCommit = "";
+    private String usualCommand = "";
 
     /** A candidate of the study in a folder. */
     private record Of(Path study, String candidate) {
@@ -62,9 +67,12 @@ final class VersionsForm {
         kind.setValue(COMMITS);
         kind.setId("versions-kind");
         kind.setAccessibleText("what the versions are");
-        kind.setOnAction(_ -> name());
-        after.setText("HEAD");
-        build.setPromptText("mvn -q package, in the top folder of a commit's files");
+        kind.setPrefWidth(KIND_WIDTH);
+        kind.setOnAction(_ -> propose());
+        build.setPromptText("mvn -q package");
+        build.setTooltip(
+                new Tooltip("Shell command that builds a commit, run in the top folder of its files; blank where"
+                        + " nothing is to be built"));
         begin.setId("measure-versions");
         begin.setOnAction(_ -> begin());
         begin.setTooltip(new Tooltip(
@@ -83,7 +91,8 @@ final class VersionsForm {
         told.managedProperty().bind(told.textProperty().isNotEmpty());
         var heading = new Label("Measure two versions beside each other");
         heading.getStyleClass().add("section-heading");
-        var what = new HBox(8, kind, label("before"), before, label("after"), after, label("built by"), build, begin,
+        var what = new HBox(8, kind, new Label("before"), before, new Label("after"), after, builtBy, build,
+                begin,
                 copy);
         what.setAlignment(Pos.CENTER_LEFT);
         what.getChildren().stream().filter(one -> !(one instanceof TextField))
@@ -93,10 +102,6 @@ final class VersionsForm {
         after.textProperty().subscribe(this::name);
         view = new VBox(6, heading, what, told);
         name();
-    }
-
-    private static Label label(String text) {
-        return new Label(text);
     }
 
     private static TextField field(String id, String accessible) {
@@ -116,7 +121,11 @@ final class VersionsForm {
         var now = new Of(study, one.id());
         if (!of.equals(now)) {
             of = now;
-            before.setText(areCommits() ? usual : "");
+            usualCommit = usual;
+            usualCommand = one.launch().map(launch -> launch.command().stream()
+                    .map(word -> word.contains(" ") ? '"' + word + '"' : word).collect(Collectors.joining(" ")))
+                    .orElse("");
+            propose();
         }
         boolean isLaunched = one.launch().isPresent();
         view.getChildren().get(1).setDisable(!isLaunched);
@@ -127,12 +136,24 @@ final class VersionsForm {
         return view;
     }
 
+    private void propose() {
+        before.setText(areCommits() ? usualCommit : usualCommand);
+        after.setText(areCommits() ? "HEAD" : usualCommand);
+        name();
+    }
+
     private boolean areCommits() {
         return COMMITS.equals(kind.getValue());
     }
 
     private void name() {
-        build.setDisable(!areCommits());
+        // a command is longer than the name of a commit
+        HBox.setHgrow(before, areCommits() ? Priority.NEVER : Priority.ALWAYS);
+        HBox.setHgrow(after, areCommits() ? Priority.NEVER : Priority.ALWAYS);
+        for (Region one : List.of(builtBy, build)) {
+            one.setVisible(areCommits());
+            one.setManaged(areCommits());
+        }
         begin.setDisable(before.getText().isBlank() || after.getText().isBlank());
         copy.setDisable(begin.isDisabled());
     }

@@ -101,6 +101,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private final Spinner<Integer> rounds = new Spinner<>(1, 200, 2);
     private final ProgressBar progress = new ProgressBar(0);
     private final Label status = new Label();
+    private final Label outcome = new Label();
     private final Label runTitle = new Label();
     private final RunStory story;
     private final MenuButton floor = new MenuButton("Noise floor");
@@ -177,6 +178,10 @@ public final class MeasureStation implements Station, AutoCloseable {
         status.setId("measure-status");
         status.setWrapText(true);
         HBox.setHgrow(status, Priority.ALWAYS);
+        outcome.setId("measure-outcome");
+        outcome.setWrapText(true);
+        outcome.setMinHeight(Region.USE_PREF_SIZE);
+        outcome.managedProperty().bind(outcome.textProperty().isNotEmpty());
         var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, hands, floor);
         actions.setAlignment(Pos.CENTER_LEFT);
         actions.getChildren().forEach(one -> ((Region) one).setMinWidth(Region.USE_PREF_SIZE));
@@ -203,7 +208,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         var columns = new HBox(16, scroll, right);
         VBox.setVgrow(columns, Priority.ALWAYS);
         view.getStyleClass().add("station");
-        view.getChildren().addAll(heading, actions, columns);
+        view.getChildren().addAll(heading, actions, outcome, columns);
     }
 
     private MenuItem hand(String id, String words, Consumer<Campaign> action) {
@@ -278,7 +283,9 @@ public final class MeasureStation implements Station, AutoCloseable {
             drawLive();
         } else {
             selected.ifPresentOrElse(run -> open(state, run), () -> {
+                runTitle.setGraphic(null);
                 runTitle.setText("Nothing measured yet");
+                sources.getChildren().clear();
                 figures.getChildren().clear();
                 story.say("Press Measure: each candidate is launched, warmed up, measured and stopped in turn, in a"
                         + " random order inside each round.", "fact");
@@ -348,6 +355,7 @@ public final class MeasureStation implements Station, AutoCloseable {
             begin.setDisable(true);
             floor.setDisable(true);
             status.setText("");
+            outcome.setText("");
             candidates.stopAll(() -> start(state, what.apply(state), told));
         });
     }
@@ -362,22 +370,22 @@ public final class MeasureStation implements Station, AutoCloseable {
         stopping = false;
         pace = DrawingPace.ofWindow();
         worker = Thread.ofPlatform().name("kadrem-campaign").daemon().start(() -> {
-            String end;
+            Ended end;
             try {
                 end = measure(state, order, now, figuresOf);
             } catch (InterruptedException _) {
-                end = "Stopped before the first run.";
+                end = new Ended("Stopped before the first run.", "");
             } catch (IOException cause) {
                 LOG.warn("what was to be measured", cause);
-                end = "It cannot be measured: " + cause.getMessage();
+                end = new Ended("Nothing was measured.", "It cannot be: " + cause.getMessage());
             } catch (RuntimeException failure) {
                 LOG.error("the measurement ended early", failure);
-                end = String.valueOf(failure.getMessage());
+                end = new Ended("The measurement ended early.", String.valueOf(failure.getMessage()));
             }
-            String words = end;
+            Ended how = end;
             Platform.runLater(() -> {
-                ended(words);
-                told.accept(words);
+                ended(how);
+                told.accept(how.all());
             });
         });
         stop.setDisable(false);
@@ -411,8 +419,19 @@ public final class MeasureStation implements Station, AutoCloseable {
         known.ifPresent(campaign::keep);
     }
 
-    /** @return how it ended, in words */
-    private String measure(Session.State state, Job.Order order, LiveRun now, LiveMetrics figuresOf)
+    /**
+     * How a measurement ended.
+     *
+     * @param words a few words
+     * @param follows what follows from its runs, or why there are none; empty where nothing is to be added
+     */
+    private record Ended(String words, String follows) {
+        private String all() {
+            return follows.isEmpty() ? words : words + " " + follows;
+        }
+    }
+
+    private Ended measure(Session.State state, Job.Order order, LiveRun now, LiveMetrics figuresOf)
             throws IOException, InterruptedException {
         try (Job ready = order.ready(now::prepare)) {
             job = ready;
@@ -424,9 +443,8 @@ public final class MeasureStation implements Station, AutoCloseable {
                 throw new InterruptedException();
             }
             checkMachine(state, made, now);
-            String end = run(ready, made);
-            String follows = made.wasStopped() ? "" : ready.told();
-            return follows.isEmpty() ? end : end + " " + follows;
+            String words = run(ready, made);
+            return new Ended(words, made.wasStopped() ? "" : ready.told());
         }
     }
 
@@ -464,7 +482,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         }
     }
 
-    private void ended(String words) {
+    private void ended(Ended how) {
         metrics.close();
         stopLooking();
         worker = null;
@@ -473,9 +491,10 @@ public final class MeasureStation implements Station, AutoCloseable {
         stop.setDisable(true);
         hands.setDisable(true);
         progress.setVisible(false);
-        status.setText(words);
+        status.setText(how.words());
+        outcome.setText(how.follows());
         selected = Optional.empty();
-        session.state().ifPresent(this::nameAction);
+        session.state().ifPresent(this::show);
         session.refresh();
         progressed.run();
     }
