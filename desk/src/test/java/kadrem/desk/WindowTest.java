@@ -64,7 +64,7 @@ class WindowTest {
                                 name: The %1$s
                                 address: http://127.0.0.1:%2$d
                                 launch:
-                                  command: ["%3$s", -XX:TieredStopAtLevel=1, -cp, "%4$s", kadrem.standins.Main, %1$s, --port, "{{port}}"]
+                                  command: ["%3$s", -XX:TieredStopAtLevel=1, -cp, "%4$s", kadrem.standins.Main, loop, --port, "{{port}}"]
                                   readyWithin: 90s
                                 ready: /health
                                 reset:
@@ -198,7 +198,7 @@ class WindowTest {
         WaitForAsyncUtils.asyncFx(() -> rounds.getValueFactory().setValue(1)).get();
         robot.clickOn(window.find("measure", Button.class));
         // the run of the pool, which is not watched
-        DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
+        DrivenWindow.await("the live view", () -> window.says("run-title", "The pool"));
         MenuButton hands = window.find("campaign-hands", MenuButton.class);
         WaitForAsyncUtils.asyncFx(() -> hands.getItems().stream().filter(one -> "skip-run".equals(one.getId()))
                 .forEach(MenuItem::fire)).get();
