@@ -53,6 +53,11 @@ class TroublesTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     private static final int WARM_UP = 2;
     private static final int MEASURED = 11;
+    /** Arrivals a second that show each trouble, and more than a core can answer where each takes work. */
+    private static final double ENOUGH = 100;
+    private static final double TOO_MANY = 250;
+    /** What waits when a run ends is waited for as long. */
+    private static final int PATIENCE = 5;
     private static final int MOST_TRIES = 3;
 
     @TempDir
@@ -98,19 +103,20 @@ class TroublesTest {
      * Runs in which the virtual machines were watched from the idle stretch on. Where the host was so busy that attaching to
      * them took that long, they are measured again.
      */
-    private Map<String, Seen> watched(String... kinds) throws IOException {
+    private Map<String, Seen> watched(double rate, String... kinds) throws IOException {
         var seen = new HashMap<String, Seen>();
         for (int i = 0; i < MOST_TRIES && (seen.isEmpty() || !seen.values().stream().allMatch(Seen::isWatched)); i++) {
             seen.clear();
-            measured(kinds).forEach(run -> seen.put(run.candidate(), seen(run)));
+            measured(rate, kinds).forEach(run -> seen.put(run.candidate(), seen(run)));
         }
         return seen;
     }
 
-    private List<RunRecord> measured(String... kinds) throws IOException {
+    /** @param rate arrivals a second */
+    private List<RunRecord> measured(double rate, String... kinds) throws IOException {
         List<Candidate> candidates = Stream.of(kinds).map(TroublesTest::troubled).toList();
-        var load = new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 48, Duration.ofSeconds(WARM_UP),
-                Duration.ofSeconds(MEASURED), Duration.ofSeconds(20));
+        var load = new LoadProfile.Open(rate, LoadProfile.Spacing.CONSTANT, 48, Duration.ofSeconds(WARM_UP),
+                Duration.ofSeconds(MEASURED), Duration.ofSeconds(PATIENCE));
         var study = new Study("troubles", new Question("?", kinds[0], 0.05,
                 List.of(new Question.Decider(Metric.P99, 0.1))), candidates,
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/berths"))))), load,
@@ -125,8 +131,8 @@ class TroublesTest {
 
     @Test
     void sentencesAndWhatMovedNameTheRightThing() throws IOException {
-        Map<String, Seen> all = new HashMap<>(watched("busy"));
-        all.putAll(watched("leak", "lock", "dependency"));
+        Map<String, Seen> all = new HashMap<>(watched(TOO_MANY, "busy"));
+        all.putAll(watched(ENOUGH, "leak", "lock", "dependency"));
 
         Seen leak = all.get("leak");
         assertThat(leak.sentences()).as("leak").anyMatch(one -> one.contains("grows all the time"));
