@@ -215,8 +215,13 @@ class DecisionWindowTest {
         assertThat(window.find("rank-pool", Button.class).getText()).as("who is easiest to run comes first now")
                 .startsWith("1.");
 
+        // from one field to the next, with the mouse: the second stays where it is while the first is saved
+        window.robot().clickOn(window.find("reason-0-loop", TextField.class));
+        window.robot().write(" or so");
+        window.robot().clickOn(window.find("reason-0-pool", TextField.class));
+        awaitFile(" or so");
+        assertThat(window.find("reason-0-pool", TextField.class).isFocused()).isTrue();
         window.enter("reason-0-loop", "we learned to");
-        awaitFile("we learned to");
         WaitForAsyncUtils.asyncFx(() -> {
             @SuppressWarnings("unchecked")
             ComboBox<String> step = window.robot().lookup("#judge-0-loop").queryAs(ComboBox.class);

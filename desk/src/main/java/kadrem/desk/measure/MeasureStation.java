@@ -740,8 +740,13 @@ public final class MeasureStation implements Station, AutoCloseable {
         stopLooking();
         Campaign measuring = campaign;
         Thread running = worker;
-        if (measuring != null && running != null) {
-            measuring.stop();
+        if (running != null) {
+            stopping = true;
+            if (measuring != null) {
+                measuring.stop();
+            } else {
+                running.interrupt();
+            }
             try {
                 running.join(java.time.Duration.ofSeconds(20));
             } catch (InterruptedException _) {

@@ -7,6 +7,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -53,6 +54,8 @@ public final class VerdictStation implements Station {
     private final VBox weights = new VBox(5);
     private final GridPane ranking = new GridPane();
     private final VBox judged = new VBox(6);
+    private final List<ScoreRow> scores = new ArrayList<>();
+    private List<String> judgedNames = List.of();
     private final VBox notShown = new VBox(4);
     private final Label rejected = new Label();
     private final List<Slider> sliders = new ArrayList<>();
@@ -352,55 +355,95 @@ public final class VerdictStation implements Station {
         return box;
     }
 
-    /** A row for each factor and candidate: a step of the scale, and the reason. */
+    /**
+     * A row for each factor and candidate: a step of the scale, and the reason. Rows stay in their place as long as the study has
+     * the same ones, so that whoever goes from one to the next is not interrupted by what the first has changed.
+     */
     private void fillJudged(Study study) {
-        judged.getChildren().clear();
         List<Factor> factors = study.question().factors();
-        if (factors.isEmpty()) {
-            judged.getChildren()
-                    .add(words("Nothing is judged beside what was measured. Question has the factors that count:"
-                            + " development effort, operation, licence, ecosystem.", "muted"));
-        }
-        for (int i = 0; i < factors.size(); i++) {
-            Factor factor = factors.get(i);
-            judged.getChildren().add(words(factor.name() + ", judged", "attribute"));
-            for (int c = 0; c < study.candidates().size(); c++) {
-                judged.getChildren().add(score(factor, i, study.candidates().get(c).id(), c));
+        List<String> wanted = Stream.concat(factors.stream().map(Factor::name),
+                study.candidates().stream().map(Candidate::id)).toList();
+        if (!wanted.equals(judgedNames) || scores.isEmpty()) {
+            judgedNames = wanted;
+            scores.clear();
+            judged.getChildren().clear();
+            if (factors.isEmpty()) {
+                judged.getChildren()
+                        .add(words("Nothing is judged beside what was measured. Question has the factors that count:"
+                                + " development effort, operation, licence, ecosystem.", "muted"));
+            }
+            for (int i = 0; i < factors.size(); i++) {
+                judged.getChildren().add(words(factors.get(i).name() + ", judged", "attribute"));
+                for (int c = 0; c < study.candidates().size(); c++) {
+                    var row = new ScoreRow(factors.get(i), i, study.candidates().get(c).id(), c);
+                    scores.add(row);
+                    judged.getChildren().add(row.view);
+                }
             }
         }
+        scores.forEach(row -> row.show(factors.get(row.place)));
     }
 
-    private Node score(Factor factor, int place, String candidate, int index) {
-        Optional<Factor.Score> known = Optional.ofNullable(factor.scores().get(candidate));
-        var step = new ComboBox<String>();
-        for (int i = 0; i < Factor.SCALE.size(); i++) {
-            step.getItems().add(i + 1 + " " + Factor.SCALE.get(i));
-        }
-        step.setId("judge-" + place + "-" + candidate);
-        step.setAccessibleText(factor.name() + " of " + candidate);
-        step.setPromptText("not judged");
-        step.setPrefWidth(216);
-        step.setMinWidth(216);
-        known.ifPresent(one -> step.setValue(one.step() + " " + one.words()));
-        var reason = new TextField(known.map(Factor.Score::reason).orElse(""));
-        reason.setId("reason-" + place + "-" + candidate);
-        reason.setPromptText("why");
-        reason.setAccessibleText("reason for " + factor.name() + " of " + candidate);
-        HBox.setHgrow(reason, Priority.ALWAYS);
-        Runnable commit = () -> judge(factor, place, candidate, step.getSelectionModel().getSelectedIndex() + 1,
-                reason.getText().strip());
-        step.setOnAction(_ -> commit.run());
-        reason.setOnAction(_ -> commit.run());
-        reason.focusedProperty().addListener((_, _, focused) -> {
-            if (!focused) {
-                commit.run();
+    /** How a candidate is judged in a factor. */
+    private final class ScoreRow {
+        private final int place;
+        private final String candidate;
+        private final ComboBox<String> step = new ComboBox<>();
+        private final TextField reason = new TextField();
+        private final HBox view;
+        private Optional<Factor.Score> last = Optional.empty();
+        private boolean filling;
+
+        ScoreRow(Factor factor, int place, String candidate, int index) {
+            this.place = place;
+            this.candidate = candidate;
+            for (int i = 0; i < Factor.SCALE.size(); i++) {
+                step.getItems().add(i + 1 + " " + Factor.SCALE.get(i));
             }
-        });
-        var mark = new Label(new CandidateMark(index).letter(), new CandidateMark(index).marker(5));
-        mark.setMinWidth(36);
-        var row = new HBox(6, mark, step, reason);
-        row.setAlignment(Pos.CENTER_LEFT);
-        return row;
+            step.setId("judge-" + place + "-" + candidate);
+            step.setAccessibleText(factor.name() + " of " + candidate);
+            step.setPromptText("not judged");
+            step.setPrefWidth(216);
+            step.setMinWidth(216);
+            step.setOnAction(_ -> commit());
+            reason.setId("reason-" + place + "-" + candidate);
+            reason.setPromptText("why");
+            reason.setAccessibleText("reason for " + factor.name() + " of " + candidate);
+            HBox.setHgrow(reason, Priority.ALWAYS);
+            reason.setOnAction(_ -> commit());
+            reason.focusedProperty().addListener((_, _, focused) -> {
+                if (!focused) {
+                    commit();
+                }
+            });
+            var mark = new Label(new CandidateMark(index).letter(), new CandidateMark(index).marker(5));
+            mark.setMinWidth(36);
+            view = new HBox(6, mark, step, reason);
+            view.setAlignment(Pos.CENTER_LEFT);
+        }
+
+        /** What was chosen or typed and waits for the other half stays until the study says otherwise. */
+        void show(Factor factor) {
+            Optional<Factor.Score> known = Optional.ofNullable(factor.scores().get(candidate));
+            if (known.equals(last)) {
+                return;
+            }
+            last = known;
+            filling = true;
+            step.setValue(known.map(one -> one.step() + " " + one.words()).orElse(null));
+            if (!reason.isFocused()) {
+                reason.setText(known.map(Factor.Score::reason).orElse(""));
+            }
+            filling = false;
+        }
+
+        private void commit() {
+            List<Factor> factors = shown.map(state -> state.study().question().factors()).orElse(List.of());
+            if (!filling && place < factors.size()) {
+                judge(factors.get(place), place, candidate, step.getSelectionModel().getSelectedIndex() + 1,
+                        reason.getText().strip());
+            }
+        }
     }
 
     private void judge(Factor factor, int place, String candidate, int step, String reason) {
@@ -413,9 +456,9 @@ public final class VerdictStation implements Station {
                     + Factor.SCALE.get(step - 1) + " in " + factor.name() + ".");
             return;
         }
-        var scores = new HashMap<String, Object>();
-        factor.scores().forEach((id, score) -> scores.put(id, Map.of("step", score.step(), "reason", score.reason())));
-        scores.put(candidate, Map.of("step", step, "reason", reason));
-        edit(List.of(new Edit.Put("question.judge[" + place + "]", Map.of("scores", Optional.of(scores)))));
+        var all = new HashMap<String, Object>();
+        factor.scores().forEach((id, score) -> all.put(id, Map.of("step", score.step(), "reason", score.reason())));
+        all.put(candidate, Map.of("step", step, "reason", reason));
+        edit(List.of(new Edit.Put("question.judge[" + place + "]", Map.of("scores", Optional.of(all)))));
     }
 }

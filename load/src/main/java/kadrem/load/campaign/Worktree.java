@@ -8,11 +8,15 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 
 import kadrem.core.study.Launch;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** One commit of a git repository in a folder of its own, built there; taken away when closed. Needs the program git. */
 final class Worktree implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Worktree.class);
     private static final long BUILD_MINUTES = 30;
     private static final int SHOWN_LINES = 20;
 
@@ -20,6 +24,9 @@ final class Worktree implements AutoCloseable {
     private final Path folder;
     private final String commit;
     private final Instant at;
+    private final AtomicBoolean isClosed = new AtomicBoolean();
+    /** For a Kadrem that is ended in the middle of a measurement. */
+    private final Thread atExit = new Thread(this::removeQuietly, "kadrem-worktree");
 
     private Worktree(Path repository, Path folder, String commit, Instant at) {
         this.repository = repository;
@@ -41,7 +48,9 @@ final class Worktree implements AutoCloseable {
                 Long.parseLong(run(root, List.of("git", "show", "-s", "--format=%ct", hash)).strip()));
         Path folder = Files.createTempDirectory("kadrem-" + hash + "-").toRealPath();
         run(root, List.of("git", "worktree", "add", "--quiet", "--detach", folder.toString(), hash));
-        return new Worktree(root.toRealPath(), folder, hash, at);
+        var made = new Worktree(root.toRealPath(), folder, hash, at);
+        Runtime.getRuntime().addShutdownHook(made.atExit);
+        return made;
     }
 
     /** Runs a shell command in it. @throws IOException if it ends with another code than 0 */
@@ -104,9 +113,28 @@ final class Worktree implements AutoCloseable {
     @Override
     public void close() throws IOException {
         try {
-            run(repository, List.of("git", "worktree", "remove", "--force", folder.toString()));
-        } catch (InterruptedException _) {
-            Thread.currentThread().interrupt();
+            Runtime.getRuntime().removeShutdownHook(atExit);
+        } catch (IllegalStateException _) {
+            // Kadrem is being ended, and the hook has run or will
+        }
+        remove();
+    }
+
+    private void remove() throws IOException {
+        if (isClosed.compareAndSet(false, true)) {
+            try {
+                run(repository, List.of("git", "worktree", "remove", "--force", folder.toString()));
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            }
+        }
+    }
+
+    private void removeQuietly() {
+        try {
+            remove();
+        } catch (IOException cause) {
+            LOG.warn("{} could not be taken away", folder, cause);
         }
     }
 }

@@ -194,6 +194,8 @@ final class PosixProgram implements Program {
                     && ProcessHandle.of(pid).isPresent()) {
                 // a signal to this process has interrupted the wait
             }
+            // its number may be another's once it has been waited for
+            memory.end();
             synchronized (this) {
                 int _ = (int) SYSTEM.reap().invokeExact(pid, status, 0, usage);
                 over = true;
@@ -203,7 +205,7 @@ final class PosixProgram implements Program {
             long seconds = usage.getAtIndex(JAVA_LONG, 0) + usage.getAtIndex(JAVA_LONG, 2);
             long micros = usage.getAtIndex(JAVA_LONG, 1) + usage.getAtIndex(JAVA_LONG, 3);
             return new Ended(signal == 0 ? told >> 8 & 0xff : 128 + signal,
-                    seconds * 1_000_000_000L + micros * 1_000L, memory.atEnd(usage.getAtIndex(JAVA_LONG, PEAK) * 1024));
+                    seconds * 1_000_000_000L + micros * 1_000L, memory.known(usage.getAtIndex(JAVA_LONG, PEAK) * 1024));
         } catch (Throwable impossible) {
             throw new IllegalStateException(impossible);
         }

@@ -51,12 +51,16 @@ final class ProgramMemory {
         }, millis, TimeUnit.MILLISECONDS);
     }
 
+    /** The program has ended. */
+    void end() {
+        over = true;
+    }
+
     /**
      * @param told what the system told at the program's end, in bytes
      * @return bytes; what the system told where it is more than Kadrem ever had, what was read last otherwise; -1 if nothing was
      */
-    long atEnd(long told) {
-        over = true;
+    long known(long told) {
         if (told > CERTAINLY_MORE * own) {
             own = peak(Math.toIntExact(ProcessHandle.current().pid()), 0);
         }

@@ -1,0 +1,122 @@
+package kadrem.load.campaign;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+import kadrem.core.study.Launch;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Two commits of a real repository. */
+class TwoCommitsTest {
+    private static final Launch LAUNCH = new Launch(List.of("sh", "run.sh"), "../service", Map.of(), Optional.empty(),
+            Duration.ofSeconds(5), Duration.ofSeconds(5));
+
+    @TempDir
+    private Path folder;
+
+    /** Kadrem's process, which is ended while it has both. */
+    static final class Holder {
+        private Holder() {
+        }
+
+        public static void main(String[] arguments) throws IOException, InterruptedException {
+            try (TwoCommits both = commits(Path.of(arguments[0]), "HEAD~1", Optional.empty(), new ArrayList<>())) {
+                System.out.println(both.before().name());
+                Thread.sleep(Duration.ofMinutes(5));
+            }
+        }
+    }
+
+    private static TwoCommits commits(Path folder, String before, Optional<String> build, List<String> steps)
+            throws IOException, InterruptedException {
+        return TwoCommits.of(new TwoCommits.Origin(before, "HEAD", Optional.empty(), build), LAUNCH,
+                folder.resolve("study"), steps::add);
+    }
+
+    private String git(String... words) throws Exception {
+        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
+                Stream.of(words)).toList();
+        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
+        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
+        return told.strip();
+    }
+
+    @BeforeEach
+    void commit() throws Exception {
+        assumeTrue(Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
+                .anyMatch(place -> Files.isExecutable(Path.of(place, "git"))), "there is no git on this machine");
+        Files.createDirectories(folder.resolve("study"));
+        Files.createDirectories(folder.resolve("service"));
+        git("init", "-q");
+        for (String text : List.of("echo first", "echo second")) {
+            Files.writeString(folder.resolve("service/run.sh"), text);
+            git("add", ".");
+            git("commit", "-q", "-m", text);
+        }
+    }
+
+    private void assertNothingIsLeft() throws Exception {
+        assertThat(git("worktree", "list").lines()).hasSize(1);
+        assertThat(git("status", "--porcelain")).isEmpty();
+    }
+
+    @Test
+    void eachIsBuiltInAFolderOfItsOwnAndTakenAway() throws Exception {
+        var steps = new ArrayList<String>();
+        Path before;
+        try (TwoCommits both = commits(folder, "HEAD~1", Optional.of("cp service/run.sh service/built"), steps)) {
+            before = Path.of(both.before().launch().folder());
+            assertThat(before.resolve("built")).hasContent("echo first");
+            assertThat(Path.of(both.after().launch().folder(), "built")).hasContent("echo second");
+            assertThat(both.before().launch().command()).isEqualTo(LAUNCH.command());
+            assertThat(both.before().name()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
+            assertThat(both.at()).hasSize(2);
+            assertThat(steps).hasSize(2).allMatch(step -> step.startsWith("building "));
+        }
+        assertThat(before).doesNotExist();
+        assertNothingIsLeft();
+    }
+
+    @Test
+    void whatCannotBeMadeReadyIsToldAndLeavesNothing() throws Exception {
+        assertThatThrownBy(() -> commits(folder, "nowhere", Optional.empty(), new ArrayList<>()))
+                .hasMessageStartingWith("git rev-parse --verify");
+        assertThatThrownBy(() -> commits(folder, "HEAD", Optional.empty(), new ArrayList<>()))
+                .hasMessageStartingWith("HEAD and HEAD are the same commit");
+        assertThatThrownBy(() -> commits(folder, "HEAD~1", Optional.of("echo the roof leaks; exit 3"),
+                new ArrayList<>())).hasMessageContaining("ended with code 3").hasMessageContaining("the roof leaks");
+        assertNothingIsLeft();
+    }
+
+    @Test
+    void nothingIsLeftByAKadremThatIsEnded() throws Exception {
+        Process holder = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-cp",
+                System.getProperty("java.class.path"), Holder.class.getName(), folder.toString())
+                .redirectError(ProcessBuilder.Redirect.DISCARD).start();
+        try (var told = holder.inputReader()) {
+            assertThat(told.readLine()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
+            assertThat(git("worktree", "list").lines()).hasSize(3);
+            holder.destroy();
+            assertThat(holder.waitFor(60, TimeUnit.SECONDS)).isTrue();
+        } finally {
+            holder.destroyForcibly();
+        }
+        assertNothingIsLeft();
+    }
+}
