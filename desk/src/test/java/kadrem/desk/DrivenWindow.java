@@ -11,6 +11,7 @@ import java.util.function.BooleanSupplier;
 import java.util.stream.Stream;
 
 import javafx.application.Application;
+import javafx.geometry.Bounds;
 import javafx.scene.Node;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Labeled;
@@ -24,6 +25,7 @@ import org.testfx.util.WaitForAsyncUtils;
 /** The real window in the hands of a test: opened, looked at on its own thread, clicked and typed into. */
 final class DrivenWindow {
     private static final long PATIENCE_SECONDS = 180;
+    private static final long REST_NANOS = 500_000_000L;
     private final FxRobot robot = new FxRobot();
     private final DeskApplication[] application = new DeskApplication[1];
 
@@ -87,6 +89,22 @@ final class DrivenWindow {
             return found.get() != null;
         });
         return found.get();
+    }
+
+    /** A node that has stayed in its place for a while, as it must to be dragged. */
+    Node still(String id) throws Exception {
+        Node node = find(id, Node.class);
+        var last = new Bounds[]{null};
+        var since = new long[]{System.nanoTime()};
+        await("#" + id + " to come to rest", () -> {
+            Bounds now = node.localToScreen(node.getBoundsInLocal());
+            if (!node.isVisible() || now == null || !now.equals(last[0])) {
+                last[0] = now;
+                since[0] = System.nanoTime();
+            }
+            return System.nanoTime() - since[0] > REST_NANOS;
+        });
+        return node;
     }
 
     String text(String id) throws Exception {

@@ -64,7 +64,7 @@ class LoadWindowTest {
         assertThat(window.text("sent")).contains("800 arrivals").contains("1,280 calls").contains("80 calls/s");
         assertThat(window.text("predicted-loop")).contains("Little's law");
         // the second handle is the end of the measured part: down and to the left
-        Node handle = window.find("handle-1", Node.class);
+        Node handle = window.still("handle-1");
         robot.drag(handle, MouseButton.PRIMARY).moveBy(-90, 40).drop();
         awaitStudy("the dragged profile", study -> study.load().shape().peak() < 50);
         LoadProfile dragged = study().load();
