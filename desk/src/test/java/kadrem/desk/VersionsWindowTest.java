@@ -61,7 +61,7 @@ class VersionsWindowTest {
                         name: berth service
                         question:
                           text: Is it as fast as it was?
-                          significance: 0.2
+                          significance: 0.3
                           decide: [{metric: p50, margin: 10%%}]
                         candidates:
                           - id: service
@@ -71,7 +71,7 @@ class VersionsWindowTest {
                         workload:
                           visits: [{name: look, calls: [{name: berths, path: /berths}]}]
                         load: {model: closed, users: 1, thinkTime: 10ms, warmUp: 0s, measured: 1s, timeout: 5s}
-                        plan: {rounds: 4, seed: 3, pause: 0s, idle: 0s}
+                        plan: {rounds: 3, seed: 3, pause: 0s, idle: 0s}
                         soundness:
                           limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
                         """
@@ -126,7 +126,7 @@ class VersionsWindowTest {
 
         measure("HEAD~1", "HEAD", "echo built > built");
         awaitOutcome("settled: worse by more than the margin of 10 %");
-        assertThat(window.text("measure-status")).isEqualTo("8 runs made.");
+        assertThat(window.text("measure-status")).isEqualTo("6 runs made.");
         assertThat(window.text("run-title")).as("they are no runs of the study").isEqualTo("Nothing measured yet");
         window.go("compare");
         DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 5 on"));
