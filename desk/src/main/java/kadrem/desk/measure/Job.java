@@ -23,6 +23,8 @@ import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.TwoCommits;
 import org.apache.commons.text.StringTokenizer;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Runs that are to be made: those of a study, of a candidate against itself, or of two versions of one. */
 interface Job extends AutoCloseable {
@@ -44,7 +46,7 @@ interface Job extends AutoCloseable {
     }
 
     @Override
-    default void close() throws IOException {
+    default void close() {
         // nothing was made for it
     }
 
@@ -108,6 +110,8 @@ interface Job extends AutoCloseable {
 
     /** Runs of two versions of a candidate, beside each other. */
     final class OfVersions implements Job {
+        private static final Logger LOG = LoggerFactory.getLogger(OfVersions.class);
+
         private final StudyFile file;
         private final TwoVersions asked;
         private final Optional<TwoCommits> commits;
@@ -195,10 +199,15 @@ interface Job extends AutoCloseable {
         }
 
         @Override
-        public void close() throws IOException {
-            if (commits.isPresent()) {
-                commits.get().close();
-            }
+        public void close() {
+            commits.ifPresent(both -> {
+                try {
+                    both.close();
+                } catch (IOException cause) {
+                    // the runs are made, and git can still be told: git worktree prune
+                    LOG.warn("the commits that were checked out could not be taken away", cause);
+                }
+            });
         }
     }
 }

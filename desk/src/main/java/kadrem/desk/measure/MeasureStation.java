@@ -444,7 +444,12 @@ public final class MeasureStation implements Station, AutoCloseable {
             }
             checkMachine(state, made, now);
             String words = run(ready, made);
-            return new Ended(words, made.wasStopped() ? "" : ready.told());
+            try {
+                return new Ended(words, made.wasStopped() ? "" : ready.told());
+            } catch (IOException cause) {
+                LOG.warn("what follows from the runs", cause);
+                return new Ended(words, "What follows from them could not be kept: " + cause.getMessage());
+            }
         }
     }
 
