@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.concurrent.Callable;
 
 import kadrem.core.measure.FailureKind;
@@ -21,6 +22,7 @@ import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
@@ -136,7 +138,7 @@ final class TryCommand implements Callable<Integer> {
                 err.print("\r" + progress(second, load));
                 err.flush();
             }
-        }, Map.of(), 0);
+        }, Map.of(), Set.of(Metric.P50, Metric.P99), 0);
         try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
                 Secrets.ofProcess(Path.of("")))) {
             var atExit = new Thread(run::stop);
@@ -234,8 +236,9 @@ final class TryCommand implements Callable<Integer> {
         var rows = new ArrayList<List<String>>();
         rows.add(List.of("", "mean", "p50", "p90", "p95", "p99", "p99.9", "max"));
         rows.add(row("response time", figures.response()));
+        rows.add(row("  as it was", figures.raw()));
         rows.add(row("service time", figures.service()));
-        rows.add(row("schedule lag", figures.lag()));
+        rows.add(row("late, the generator's", figures.late()));
         text.append('\n').append(Texts.table(rows, List.of(false, true, true, true, true, true, true, true))
                 .indent(2));
         List<Soundness.Finding> broken = result.soundness().stream().filter(finding -> !finding.ok()).toList();

@@ -157,9 +157,9 @@ class LoadWindowTest {
         window.press("leave-out");
         awaitStudy("the run left out again", study -> study.judgement().takenIn().isEmpty());
         window.press("soundness-rules");
-        window.enter("limit-schedule-lag", "40ms");
+        window.enter("limit-drift", "40%");
         awaitStudy("the limit", study -> study.judgement().limits()
-                .getOrDefault(SoundnessRule.SCHEDULE_LAG, 0.0) == 40);
+                .getOrDefault(SoundnessRule.DRIFT, 0.0) == 0.4);
         DrivenWindow.await("the changed limit, said so",
                 () -> robot.lookup("#findings .label").queryAll().stream()
                         .anyMatch(node -> node instanceof Label label

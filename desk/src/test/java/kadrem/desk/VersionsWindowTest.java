@@ -73,7 +73,7 @@ class VersionsWindowTest {
                         load: {model: closed, users: 1, thinkTime: 10ms, warmUp: 0s, measured: 1s, timeout: 5s}
                         plan: {rounds: 3, seed: 3, pause: 0s, idle: 0s}
                         soundness:
-                          limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, schedule-lag: 500ms, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
+                          limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, late: 10000%%, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
                         """
                         .formatted(DrivenWindow.freePort()));
         Files.writeString(folder.resolve(".gitignore"), "regressions\nhistory.jsonl\nuser\n");

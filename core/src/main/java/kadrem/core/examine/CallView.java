@@ -26,7 +26,9 @@ public final class CallView {
     private final String name;
     private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
     private final Histogram response = Latency.forRun();
+    private final Histogram raw = Latency.forRun();
     private final Histogram service = Latency.forRun();
+    private final Histogram late = Latency.forRun();
     private final Histogram first = Latency.forRun();
     private final Histogram gap = Latency.forRun();
     private final Map<String, Long> statuses = new TreeMap<>();
@@ -54,7 +56,9 @@ public final class CallView {
         add(new Counts(other.sent, other.good, other.failed, other.bytesOut, other.bytesIn, other.parts,
                 other.statuses));
         response.add(other.response);
+        raw.add(other.raw);
         service.add(other.service);
+        late.add(other.late);
         first.add(other.first);
         gap.add(other.gap);
     }
@@ -115,7 +119,17 @@ public final class CallView {
         return bytesIn;
     }
 
-    /** Response times in nanoseconds; not to be changed. */
+    /** Response times as they were, the generator's part in them, in nanoseconds; not to be changed. Empty for runs from before. */
+    public Histogram raw() {
+        return raw;
+    }
+
+    /** The generator's part of the response times, in nanoseconds; not to be changed. Empty for runs from before. */
+    public Histogram late() {
+        return late;
+    }
+
+    /** Response times in nanoseconds, without the generator's part; not to be changed. */
     public Histogram response() {
         return response;
     }

@@ -22,6 +22,8 @@ import kadrem.core.study.Written;
  * the generator's lateness, sources that fell silent. The thresholds are common practice, no source.
  */
 public final class Occurrences {
+    /** A delay of the generator that is less than this is not told as an occurrence. */
+    private static final long LATE_NANOS = 1_000_000;
     /** Share of a resource from which it counts as used up. */
     private static final double USED_UP = 0.9;
     /** Below this share of its processors a candidate is not short of them. */
@@ -237,12 +239,13 @@ public final class Occurrences {
     }
 
     private void generator() {
-        double limit = SoundnessRule.SCHEDULE_LAG.usualLimit() * 1e6;
-        List<SecondSummary> late = seconds.stream().filter(one -> one.lagP99() > limit).toList();
-        late.stream().max(Comparator.comparingLong(SecondSummary::lagP99)).ifPresent(worst -> add(
+        List<SecondSummary> late = seconds.stream().filter(
+                one -> one.lateP99() > LATE_NANOS && one.lateP99() > SoundnessRule.LATE.usualLimit() * one.p99())
+                .toList();
+        late.stream().max(Comparator.comparingLong(SecondSummary::lateP99)).ifPresent(worst -> add(
                 late.getFirst().second(), Occurrence.Weight.DOUBT,
                 "the generator was late in " + late.size() + (late.size() == 1 ? " second" : " seconds") + ", most at "
-                        + worst.second() + " s: " + Written.duration(worst.lagP99())));
+                        + worst.second() + " s: " + Written.duration(worst.lateP99())));
     }
 
     private void silence() {

@@ -132,6 +132,9 @@ public final class RunView {
                 if (!together) {
                     underWay(second).add(histogram);
                 }
+                Sums sums = at(second);
+                sums.answered += histogram.getTotalCount();
+                sums.responseSum += sum(histogram);
                 if (counts(second, phase)) {
                     view(call).response().add(histogram);
                 }
@@ -157,8 +160,11 @@ public final class RunView {
 
         /** Service times of a call in a second. */
         public void service(int second, Phase phase, String call, AbstractHistogram histogram) {
-            if (selection.has(call) && counts(second, phase)) {
-                view(call).service().add(histogram);
+            if (selection.has(call)) {
+                at(second).serviceSum += sum(histogram);
+                if (counts(second, phase)) {
+                    view(call).service().add(histogram);
+                }
             }
         }
 
@@ -205,9 +211,30 @@ public final class RunView {
             }
         }
 
+        /** Response times of a call in a second as they were, the generator's part in them. */
+        public void raw(int second, Phase phase, String call, AbstractHistogram histogram) {
+            if (selection.has(call) && counts(second, phase)) {
+                view(call).raw().add(histogram);
+            }
+        }
+
+        /** The generator's part of a call's response times in a second. */
+        public void latePart(int second, Phase phase, String call, AbstractHistogram histogram) {
+            if (selection.has(call)) {
+                at(second).lateSum += sum(histogram);
+                if (counts(second, phase)) {
+                    view(call).late().add(histogram);
+                }
+            }
+        }
+
+        private static double sum(AbstractHistogram histogram) {
+            return histogram.getMean() * histogram.getTotalCount();
+        }
+
         /** The 99th percentile of the generator's delay in a second, ns. */
-        public void lag(int second, long p99) {
-            at(second).lag = p99;
+        public void late(int second, long p99) {
+            at(second).late = p99;
         }
 
         private CallView view(String call) {
@@ -242,7 +269,11 @@ public final class RunView {
         private long good;
         private long busy;
         private long backlog;
-        private long lag;
+        private long late;
+        private long answered;
+        private double responseSum;
+        private double serviceSum;
+        private double lateSum;
 
         void add(CallView.Counts counts) {
             sent += counts.sent();
@@ -251,7 +282,8 @@ public final class RunView {
         }
 
         SecondSummary summary(int second) {
-            return new SecondSummary(second, intended, sent, good, failed, p50, p95, p99, lag, busy, backlog);
+            return new SecondSummary(second, intended, sent, good, failed, p50, p95, p99, late, busy, backlog,
+                    SecondSummary.Parts.of(answered, responseSum, serviceSum, lateSum));
         }
     }
 }

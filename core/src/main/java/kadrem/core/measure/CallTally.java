@@ -11,9 +11,7 @@ import org.jspecify.annotations.Nullable;
  * and does not touch it again until it comes back cleared.
  */
 public final class CallTally {
-    /** Response and service times of good calls; failures are counted, not timed. */
-    public final IntCountsHistogram response = Latency.forOneSecond();
-    public final IntCountsHistogram service = Latency.forOneSecond();
+    private @Nullable Times times;
     public final long[] failed = new long[FailureKind.values().length];
     /** Failures by the word of the status with which they were answered, such as 503 or NOT_FOUND. */
     public final Map<String, Long> statuses = new TreeMap<>();
@@ -21,12 +19,71 @@ public final class CallTally {
     public long parts;
     private @Nullable IntCountsHistogram first;
     private @Nullable IntCountsHistogram gap;
-    /** Sum of the response times of good calls, in nanoseconds. */
+    /** Sum of the response times of answered calls with their late parts taken away, in nanoseconds. */
     public long responseSum;
     public long sent;
     public long good;
     public long bytesOut;
     public long bytesIn;
+
+    /** Times of answered calls, good or later than they should be; made when the first is recorded. */
+    private static final class Times {
+        private final IntCountsHistogram response = Latency.forOneSecond();
+        private final IntCountsHistogram raw = Latency.forOneSecond();
+        private final IntCountsHistogram service = Latency.forOneSecond();
+        private final IntCountsHistogram late = Latency.forOneSecond();
+    }
+
+    private Times times() {
+        Times known = times;
+        if (known == null) {
+            known = new Times();
+            times = known;
+        }
+        return known;
+    }
+
+    /**
+     * Records an answer. Allocates nothing after the first.
+     *
+     * @param rawNanos from the instant it was due to its last byte, as it was
+     * @param lateNanos how much of that is the generator's own
+     * @param serviceNanos from the instant it was sent, without what the generator was late to read
+     */
+    public void answered(long rawNanos, long lateNanos, long serviceNanos) {
+        Times all = times();
+        Latency.record(all.response, rawNanos - lateNanos);
+        Latency.record(all.raw, rawNanos);
+        Latency.record(all.service, serviceNanos);
+        Latency.record(all.late, lateNanos);
+        responseSum += rawNanos - lateNanos;
+    }
+
+    /** Response times with their late parts taken away. */
+    public IntCountsHistogram response() {
+        return times().response;
+    }
+
+    /** Response times as they were. */
+    public IntCountsHistogram raw() {
+        return times().raw;
+    }
+
+    /** From the instant a call was sent to the last byte of its answer. */
+    public IntCountsHistogram service() {
+        return times().service;
+    }
+
+    /** The late parts: the generator's own, of answered calls. */
+    public IntCountsHistogram late() {
+        return times().late;
+    }
+
+    /** Whether an answer was recorded. */
+    public boolean hasTimes() {
+        Times known = times;
+        return known != null && known.response.getTotalCount() > 0;
+    }
 
     /** From the instant a call was sent to the first part of its answer; made when it is first asked for. */
     public IntCountsHistogram first() {
@@ -74,8 +131,12 @@ public final class CallTally {
         if (other.isEmpty()) {
             return;
         }
-        response.add(other.response);
-        service.add(other.service);
+        if (other.hasTimes()) {
+            response().add(other.response());
+            raw().add(other.raw());
+            service().add(other.service());
+            late().add(other.late());
+        }
         for (int i = 0; i < failed.length; i++) {
             failed[i] += other.failed[i];
         }
@@ -96,8 +157,12 @@ public final class CallTally {
         if (isEmpty()) {
             return;
         }
-        response.reset();
-        service.reset();
+        if (hasTimes()) {
+            response().reset();
+            raw().reset();
+            service().reset();
+            late().reset();
+        }
         java.util.Arrays.fill(failed, 0);
         statuses.clear();
         if (parts > 0) {

@@ -23,7 +23,11 @@ public enum FailureKind {
     /** A visit that could not begin because a call of its user's first part failed. */
     FIRST_PART("first-part"),
     /** More redirects than are followed, or one that leads to another host. */
-    REDIRECTS("redirects");
+    REDIRECTS("redirects"),
+    /** A whole answer as expected that came later than the call allows; its time is recorded. */
+    TOO_LATE("too-late"),
+    /** A fault of Kadrem's own: the call says nothing about the candidate. */
+    GENERATOR("generator");
 
     private final String id;
 

@@ -1,13 +1,17 @@
 package kadrem.core.measure;
 
+import java.util.List;
 import java.util.OptionalDouble;
 
 /**
- * What making the load cost Kadrem itself.
+ * What making the load cost Kadrem itself, and how it was made.
  *
  * @param lanes event-loop threads
  * @param cpuShare processor time of the lanes in the measured part as a share of its length, of all lanes together
  * @param gcPauses pauses of the collector from the start of the warm-up to the end
+ * @param pacing how lanes waited, and on which processors, in words; empty for a run from before that was told
+ * @param longTurns turns of the lanes in the measured part that took longer than a millisecond, by cause
  */
-public record GeneratorFigures(int lanes, OptionalDouble cpuShare, LatencySummary gcPauses) {
+public record GeneratorFigures(int lanes, OptionalDouble cpuShare, LatencySummary gcPauses, String pacing,
+        List<LongTurns.Of> longTurns) {
 }

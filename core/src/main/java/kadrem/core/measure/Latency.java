@@ -4,9 +4,9 @@ import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.Histogram;
 import org.HdrHistogram.IntCountsHistogram;
 
-/** The histograms of this project: nanoseconds, three significant digits, 1 µs to 1 h. */
+/** The histograms of this project: nanoseconds, three significant digits down to 1 µs, 1 ns to 1 h. */
 public final class Latency {
-    public static final long LEAST_NANOS = 1_000;
+    public static final long LEAST_NANOS = 1;
     public static final long MOST_NANOS = 3_600_000_000_000L;
     private static final int DIGITS = 3;
 

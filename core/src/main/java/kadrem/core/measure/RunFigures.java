@@ -18,33 +18,60 @@ import kadrem.core.study.Metric;
  * @param cpuMillis CPU time of the candidate in the measured part, where known
  * @param connects connections made while calls were due
  * @param peakMemory largest resident size of the candidate in bytes, where known
+ * @param response response times with the late part taken away, of answered calls
+ * @param late by how much calls were late by the generator's own fault, answered or not
+ * @param raw response times as they were
  * @param elsewhere values that were measured by other means; where there are some, nothing else is known of the run
  */
 public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
         long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
-        LatencySummary lag, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
-        Connects connects, Map<Metric, Double> elsewhere) {
+        LatencySummary late, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
+        Connects connects, LatencySummary raw, Map<Metric, Double> elsewhere) {
 
-    /** Figures of a run of Kadrem's own. */
+    /** Figures of a run in which no answered call was late. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
-            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary lag,
+            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary late,
             OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls, Connects connects) {
-        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, lag, cpuMillis,
-                peakMemory, calls, connects, Map.of());
+        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, late, cpuMillis,
+                peakMemory, calls, connects, response, Map.of());
+    }
+
+    /** This run with its response times as they were. */
+    public RunFigures withRaw(LatencySummary asTheyWere) {
+        return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
+                late, cpuMillis, peakMemory, calls, connects, asTheyWere, elsewhere);
+    }
+
+    /**
+     * Share of a percentile of the response times as they were that is the generator's own delay, 0 to 1; empty for other metrics
+     * and where nothing was answered.
+     */
+    public OptionalDouble lateShare(Metric percentile) {
+        return switch (percentile) {
+            case P50 -> lateShare(raw.p50(), response.p50());
+            case P95 -> lateShare(raw.p95(), response.p95());
+            case P99 -> lateShare(raw.p99(), response.p99());
+            case MEAN -> lateShare(raw.mean(), response.mean());
+            case THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
+        };
+    }
+
+    private static OptionalDouble lateShare(double asItWas, double withoutLate) {
+        return asItWas <= 0 ? OptionalDouble.empty() : OptionalDouble.of(Math.max(0, asItWas - withoutLate) / asItWas);
     }
 
     /** What was measured elsewhere: nothing is known but these values. */
     public static RunFigures elsewhere(Map<Metric, Double> values) {
         return new RunFigures(0, 0, Map.of(), 0, 1, 0, 0, 0, LatencySummary.EMPTY, LatencySummary.EMPTY,
                 LatencySummary.EMPTY, OptionalDouble.empty(), OptionalDouble.empty(), List.of(), Connects.NONE,
-                Map.copyOf(values));
+                LatencySummary.EMPTY, Map.copyOf(values));
     }
 
     /** Figures of a run in which no connection was made under load. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
-            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary lag,
+            long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary late,
             OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls) {
-        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, lag, cpuMillis,
+        this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, late, cpuMillis,
                 peakMemory, calls, Connects.NONE);
     }
 

@@ -4,7 +4,7 @@ package kadrem.core.measure;
  * Where a run under way is written, second by second. After each call what was given is on disk (flushed), so that the
  * end of the process loses at most the second under way. One thread.
  */
-public interface RunJournal {
+public interface RunJournal extends AutoCloseable {
     /** A journal for load that is looked at and not kept. */
     RunJournal NOT_KEPT = new RunJournal() {
         @Override
@@ -50,5 +50,6 @@ public interface RunJournal {
     void record(RunRecord record);
 
     /** Ends the journal; the run is then whole on disk. */
+    @Override
     void close();
 }

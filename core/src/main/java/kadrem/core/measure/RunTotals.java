@@ -17,7 +17,9 @@ public final class RunTotals {
     private final int warmUpSeconds;
     private final int measuredSeconds;
     private final Total[] calls;
-    private final Histogram lag = Latency.forRun();
+    private final Histogram late = Latency.forRun();
+    private final LongTurns longTurns = new LongTurns();
+    private long ownFaults;
     private final Histogram connect = Latency.forRun();
     private final Histogram handshake = Latency.forRun();
     private long goodInTime;
@@ -34,7 +36,7 @@ public final class RunTotals {
     private double otherSum;
     private int hostSamples;
     private int otherSamples;
-    private long busySum;
+    private double busyNanos;
     private int busySeconds;
     private final SteadyState steady;
     private long peakMemory = -1;
@@ -60,7 +62,8 @@ public final class RunTotals {
                 goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good + tally.call(i, Phase.WIND_DOWN).good;
             }
         }
-        lag.add(tally.lag);
+        late.add(tally.late);
+        ownFaults += tally.ownFaults;
         connect.add(tally.connect);
         handshake.add(tally.handshake);
         lastBacklog = tally.backlog;
@@ -68,8 +71,9 @@ public final class RunTotals {
             steady.add(tally.second, responseSum(tally), good(tally));
         }
         if (inTime) {
-            busySum += tally.busy;
+            busyNanos += tally.busyNanos;
             busySeconds++;
+            longTurns.add(tally.longTurns);
         }
     }
 
@@ -152,11 +156,12 @@ public final class RunTotals {
         }
         return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, goodInTime,
                 all.bytesOut, all.bytesIn, LatencySummary.of(all.response), LatencySummary.of(all.service),
-                LatencySummary.of(lag), known(cpuAtEnd - cpuAtStart), peakMemory < 0
+                LatencySummary.of(late), known(cpuAtEnd - cpuAtStart), peakMemory < 0
                         ? OptionalDouble.empty()
                         : OptionalDouble.of(peakMemory),
                 List.copyOf(perCall),
-                new RunFigures.Connects(LatencySummary.of(connect), LatencySummary.of(handshake)));
+                new RunFigures.Connects(LatencySummary.of(connect), LatencySummary.of(handshake)))
+                .withRaw(LatencySummary.of(all.raw));
     }
 
     /** Processor time of neither the candidate nor Kadrem between two samples, as a share of all processors'. */
@@ -165,6 +170,16 @@ public final class RunTotals {
                 - before.kadremCpuMillis();
         double capacity = (after.at() - before.at()) * 1000 * after.processors();
         return capacity <= 0 ? 0 : Math.max(0, after.hostCpuShare() - after.hostStealShare() - own / capacity);
+    }
+
+    /** Turns of the lanes in the measured part that took longer than a millisecond, by cause. */
+    public List<LongTurns.Of> longTurns() {
+        return longTurns.all();
+    }
+
+    /** Faults of the generator's own, of the whole run. */
+    public long ownFaults() {
+        return ownFaults;
     }
 
     /** What was seen of the host and over time. */
@@ -176,7 +191,7 @@ public final class RunTotals {
                         : known((userCpuAtEnd - userCpuAtStart) / millis / last.processors()),
                 known((gcAtEnd - gcAtStart) / millis), mean(stealSum, hostSamples), mean(otherSum, otherSamples),
                 OptionalDouble.of(steady.settledAfter()), OptionalDouble.of(steady.drift()),
-                mean(busySum, busySeconds));
+                mean(busyNanos / 1e9, busySeconds));
     }
 
     private static OptionalDouble mean(double sum, int number) {
@@ -190,6 +205,7 @@ public final class RunTotals {
     /** The sums of one call, or of all. */
     private static final class Total {
         private final Histogram response = Latency.forRun();
+        private final Histogram raw = Latency.forRun();
         private final Histogram service = Latency.forRun();
         private final long[] failed = new long[FailureKind.values().length];
         private long sent;
@@ -201,13 +217,17 @@ public final class RunTotals {
             if (tally.isEmpty()) {
                 return;
             }
-            response.add(tally.response);
-            service.add(tally.service);
+            if (tally.hasTimes()) {
+                response.add(tally.response());
+                raw.add(tally.raw());
+                service.add(tally.service());
+            }
             add(tally.failed, tally.sent, tally.good, tally.bytesOut, tally.bytesIn);
         }
 
         void add(Total other) {
             response.add(other.response);
+            raw.add(other.raw);
             service.add(other.service);
             add(other.failed, other.sent, other.good, other.bytesOut, other.bytesIn);
         }

@@ -3,21 +3,51 @@ package kadrem.core.measure;
 import java.util.EnumMap;
 import java.util.Map;
 
+import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.Histogram;
 
-/** One second of a run in a few numbers, all calls and phases together, for a live display. */
+/**
+ * One second of a run in a few numbers, all calls and phases together, for a live display.
+ *
+ * @param lateP99 99th percentile of the generator's own delay, ns
+ * @param parts mean of each part of the response times of this second's answers
+ */
 public record SecondSummary(int second, long intended, long sent, long good, Map<FailureKind, Long> failed, long p50,
-        long p95, long p99, long lagP99, long busy, long backlog) {
+        long p95, long p99, long lateP99, long busy, long backlog, Parts parts) {
+
+    /** A second of which the parts are not known. */
+    public SecondSummary(int second, long intended, long sent, long good, Map<FailureKind, Long> failed, long p50,
+            long p95, long p99, long lateP99, long busy, long backlog) {
+        this(second, intended, sent, good, failed, p50, p95, p99, lateP99, busy, backlog, Parts.NONE);
+    }
+
+    /** Mean parts of a response time as it was, in nanoseconds: the generator's own, waiting for the candidate, service. */
+    public record Parts(double late, double waiting, double service) {
+        public static final Parts NONE = new Parts(0, 0, 0);
+
+        /** From sums over {@code count} answers. */
+        public static Parts of(long count, double responseSum, double serviceSum, double lateSum) {
+            return count == 0
+                    ? NONE
+                    : new Parts(lateSum / count, Math.max(0, responseSum - serviceSum) / count, serviceSum / count);
+        }
+    }
 
     public static SecondSummary of(SecondTally tally) {
         Histogram response = Latency.forRun();
+        double serviceSum = 0;
+        double lateSum = 0;
         var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
         long sent = 0;
         long good = 0;
         for (Phase phase : Phase.values()) {
             for (int i = 0; i < tally.callCount(); i++) {
                 CallTally call = tally.call(i, phase);
-                response.add(call.response);
+                if (call.hasTimes()) {
+                    response.add(call.response());
+                    serviceSum += sum(call.service());
+                    lateSum += sum(call.late());
+                }
                 sent += call.sent;
                 good += call.good;
                 for (FailureKind kind : FailureKind.values()) {
@@ -29,7 +59,12 @@ public record SecondSummary(int second, long intended, long sent, long good, Map
         return new SecondSummary(tally.second, tally.intended, sent, good, failed,
                 any ? response.getValueAtPercentile(50) : 0, any ? response.getValueAtPercentile(95) : 0,
                 any ? response.getValueAtPercentile(99) : 0,
-                tally.lag.getTotalCount() == 0 ? 0 : tally.lag.getValueAtPercentile(99), tally.busy, tally.backlog);
+                tally.late.getTotalCount() == 0 ? 0 : tally.late.getValueAtPercentile(99), tally.busy, tally.backlog,
+                Parts.of(response.getTotalCount(), sum(response), serviceSum, lateSum));
+    }
+
+    private static double sum(AbstractHistogram times) {
+        return times.getMean() * times.getTotalCount();
     }
 
     public long failedTotal() {

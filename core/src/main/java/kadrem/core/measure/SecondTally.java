@@ -6,8 +6,8 @@ import org.HdrHistogram.IntCountsHistogram;
 public final class SecondTally {
     private final CallTally[] calls;
     private final int callCount;
-    /** From the instant a call could have gone out (due, and a connection free) until it was sent; measured part only. */
-    public final IntCountsHistogram lag = Latency.forOneSecond();
+    /** By how much calls went out later than they would have with every send on time; of the measured part, answered or not. */
+    public final IntCountsHistogram late = Latency.forOneSecond();
     /** Times of the connects of this second, TCP and TLS apart; of all phases. */
     public final IntCountsHistogram connect = Latency.forOneSecond();
     public final IntCountsHistogram handshake = Latency.forOneSecond();
@@ -17,6 +17,12 @@ public final class SecondTally {
     public long intended;
     /** Calls under way at the end of the second. */
     public long busy;
+    /** Time integral of the calls under way over the second, in calls times nanoseconds. */
+    public long busyNanos;
+    /** Faults of the generator's own: an exception in a lane, a driver or the recorder. */
+    public long ownFaults;
+    /** Turns of the lanes that took longer than a millisecond. */
+    public final LongTurns longTurns = new LongTurns();
     /** Arrivals that were due and had found no free connection at the end of the second. */
     public long backlog;
 
@@ -41,9 +47,14 @@ public final class SecondTally {
         for (int i = 0; i < calls.length; i++) {
             calls[i].add(other.calls[i]);
         }
-        lag.add(other.lag);
-        connect.add(other.connect);
-        handshake.add(other.handshake);
+        late.add(other.late);
+        if (other.connect.getTotalCount() > 0) {
+            connect.add(other.connect);
+            handshake.add(other.handshake);
+        }
+        busyNanos += other.busyNanos;
+        ownFaults += other.ownFaults;
+        longTurns.add(other.longTurns);
         intended += other.intended;
         busy += other.busy;
         backlog += other.backlog;
@@ -53,7 +64,12 @@ public final class SecondTally {
         for (CallTally call : calls) {
             call.clear();
         }
-        lag.reset();
+        if (late.getTotalCount() > 0) {
+            late.reset();
+        }
+        busyNanos = 0;
+        ownFaults = 0;
+        longTurns.clear();
         if (connect.getTotalCount() > 0) {
             connect.reset();
             handshake.reset();

@@ -4,8 +4,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalDouble;
+import java.util.Set;
 
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
 
 /**
@@ -13,8 +15,6 @@ import kadrem.core.study.SoundnessRule;
  * is sound when every finding is ok.
  */
 public final class Soundness {
-    /** A schedule lag that is less than this share of the median service time changes nothing that can be seen. */
-    private static final double LAG_SHARE_OF_SERVICE = 0.1;
     /** Mean calls under way times seconds below which their number is too much a matter of chance for Little's law. */
     private static final double FEWEST_UNDER_WAY = 400;
     /** Share of failed calls above which response times no longer tell how long calls are under way. */
@@ -47,10 +47,12 @@ public final class Soundness {
      * @param lanes number of lanes, each of which may use one processor
      * @param watched what was seen of the host and over time
      * @param clockStepMillis by how much the wall clock and the clock that only goes forward moved apart
+     * @param ownFaults faults of the generator's own
+     * @param deciding metrics by which candidates are compared or judged
      * @param candidateStayed whether the candidate's process was the same at the end as at the start
      */
     public record Evidence(LoadProfile load, RunFigures figures, long intended, long begun, int lanes,
-            Watched watched, double clockStepMillis, boolean candidateStayed) {
+            Watched watched, double clockStepMillis, long ownFaults, Set<Metric> deciding, boolean candidateStayed) {
     }
 
     /**
@@ -96,8 +98,10 @@ public final class Soundness {
 
     private void generator(Evidence evidence) {
         RunFigures figures = evidence.figures();
-        add(SoundnessRule.SCHEDULE_LAG, figures.lag().p99() / 1e6, Math.max(SoundnessRule.SCHEDULE_LAG.usualLimit(),
-                LAG_SHARE_OF_SERVICE * figures.service().p50() / 1e6));
+        evidence.deciding().stream().map(figures::lateShare).filter(OptionalDouble::isPresent)
+                .mapToDouble(OptionalDouble::getAsDouble).max()
+                .ifPresent(share -> add(SoundnessRule.LATE, share));
+        add(SoundnessRule.OWN_FAULTS, evidence.ownFaults());
         if (evidence.intended() > 0) {
             add(SoundnessRule.ACHIEVED_LOAD, (double) evidence.begun() / evidence.intended());
             add(SoundnessRule.BACKLOG, (double) figures.unsent() / evidence.intended());

@@ -12,6 +12,9 @@ import kadrem.core.study.LoadProfile;
  * and exponential with mean 1 on the scale of that area, drawn from the seed.
  */
 public sealed interface Arrivals {
+    /** No arrivals, as in the closed model. */
+    Arrivals NONE = new Constant(1, 0);
+
     /** Number of arrivals due before the end. */
     long count();
 

@@ -18,15 +18,22 @@ public final class LoadStream {
 
     private final long seed;
     private final long users;
+    private final long identities;
     private final boolean inTurn;
     private final double[] upTo;
     private final ListDraw[] lists;
     private final boolean anyPerCall;
 
-    /** @param users users of the closed model; 0 in the open model, where each arrival is a user of its own */
+    /** @param users users of the closed model; 0 in the open model, where each arrival is then a user of its own */
     public LoadStream(Workload workload, long users, long seed) {
+        this(workload, users, Long.MAX_VALUE, seed);
+    }
+
+    /** @param identities of the open model: arrival k is a visit of user k modulo this */
+    private LoadStream(Workload workload, long users, long identities, long seed) {
         this.seed = seed;
         this.users = users;
+        this.identities = identities;
         inTurn = workload.choice() == Workload.Choice.IN_TURN;
         List<Visit> visits = workload.visits();
         double total = visits.stream().mapToDouble(Visit::share).sum();
@@ -42,10 +49,10 @@ public final class LoadStream {
 
     /** The stream of {@code workload} under {@code load}. */
     public static LoadStream of(Workload workload, LoadProfile load, long seed) {
-        return new LoadStream(workload, switch (load) {
-            case LoadProfile.Closed closed -> closed.users();
-            case LoadProfile.Open _ -> 0;
-        }, seed);
+        return switch (load) {
+            case LoadProfile.Closed closed -> new LoadStream(workload, closed.users(), seed);
+            case LoadProfile.Open open -> new LoadStream(workload, 0, open.connections(), seed);
+        };
     }
 
     /** A draw with room for this stream's value lists. */
@@ -72,7 +79,7 @@ public final class LoadStream {
         }
         into.visit = visit;
         long turn = users == 0 ? index : user + index * users;
-        long own = users == 0 ? index : user;
+        long own = users == 0 ? index % identities : user;
         for (int i = 0; i < lists.length; i++) {
             state += SplitMix64.GAMMA;
             into.rows[i] = lists[i].row(SplitMix64.mix(state), turn, own);

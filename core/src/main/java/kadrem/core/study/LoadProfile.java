@@ -84,12 +84,38 @@ public sealed interface LoadProfile {
         }
     }
 
-    /** Visits that begin at a given rate whether or not earlier ones were answered. */
-    record Open(Shape shape, Spacing spacing, int connections, Course course) implements LoadProfile {
-        /** One rate for the whole time. */
+    /**
+     * Visits that begin at a given rate whether or not earlier ones were answered.
+     *
+     * @param connections connections opened ahead, and number of users whose visits come in turn
+     * @param connectionLimit connections at most: while there are fewer, an arrival that finds all of them held opens another; then it
+     *            waits for one
+     */
+    record Open(Shape shape, Spacing spacing, int connections, int connectionLimit,
+            Course course) implements LoadProfile {
+        /** Connections at most where a study does not say. */
+        public static final int USUAL_LIMIT = 4096;
+
+        public Open {
+            if (connectionLimit < connections) {
+                throw new IllegalArgumentException(connectionLimit + " connections at most, and " + connections
+                        + " ahead");
+            }
+        }
+
+        /** Arrivals that wait while all connections are held. */
+        public Open(Shape shape, Spacing spacing, int connections, Course course) {
+            this(shape, spacing, connections, connections, course);
+        }
+
+        /** One rate for the whole time; arrivals wait while all connections are held. */
         public Open(double arrivalsPerSecond, Spacing spacing, int connections, Duration warmUp, Duration measured,
                 Duration timeout) {
             this(Shape.flat(measured, arrivalsPerSecond), spacing, connections, Course.of(warmUp, timeout));
+        }
+
+        public Open withConnectionLimit(int limit) {
+            return new Open(shape, spacing, connections, limit, course);
         }
 
         /** The highest rate. */
@@ -99,12 +125,12 @@ public sealed interface LoadProfile {
 
         @Override
         public Open withShape(Shape other) {
-            return new Open(other, spacing, connections, course);
+            return new Open(other, spacing, connections, connectionLimit, course);
         }
 
         @Override
         public Open withCourse(Course other) {
-            return new Open(shape, spacing, connections, other);
+            return new Open(shape, spacing, connections, connectionLimit, other);
         }
     }
 

@@ -2,6 +2,9 @@ package kadrem.core.study;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What is to be decided.
@@ -25,6 +28,12 @@ public record Question(String text, String baseline, double significance, List<D
     public Question(String text, String baseline, double significance, List<Decider> deciders,
             List<Requirement> requirements) {
         this(text, baseline, significance, deciders, requirements, List.of());
+    }
+
+    /** Metrics by which candidates are compared or judged. */
+    public Set<Metric> metrics() {
+        return Stream.concat(deciders.stream().map(Decider::metric), requirements.stream().map(Requirement::metric))
+                .collect(Collectors.toUnmodifiableSet());
     }
 
     /** A question without requirements. */

@@ -6,9 +6,10 @@ import java.util.Optional;
 
 /** The rules by which a run is sound, each a figure against a limit that a study may change. */
 public enum SoundnessRule {
-    /** p99 of the generator's own delay; without a limit of the study also a tenth of the median service time will do. */
-    SCHEDULE_LAG("schedule lag", Unit.MILLISECONDS, false, 2,
-            "p99 of the generator's own delay is %s (at most %s)"),
+    /** The generator's own part of a percentile that decides; the largest of them counts. */
+    LATE("late", Unit.SHARE, false, 0.05, "%s of a deciding percentile was the generator's own delay (at most %s)"),
+    /** Exceptions in a lane, a driver or the recorder, and seconds that could not be kept. */
+    OWN_FAULTS("own faults", Unit.COUNT, false, 0, "%s faults of Kadrem's own (at most %s)"),
     /** Less than this share of the intended arrivals is another load than the one asked for. */
     ACHIEVED_LOAD("achieved load", Unit.SHARE, true, 0.99, "%s of the due arrivals were sent (at least %s)"),
     /** Arrivals still waiting at the end, as a share of all: beyond it the figures depend on the length of the run. */
@@ -85,7 +86,7 @@ public enum SoundnessRule {
     /** Whether breaking it means that the generator or its host was disturbed, and not that the candidate is at its end. */
     public boolean isOfGenerator() {
         return switch (this) {
-            case SCHEDULE_LAG, GENERATOR_CPU, GENERATOR_GC, STEAL, OTHER_PROCESSES, CLOCK_STEPS -> true;
+            case LATE, OWN_FAULTS, GENERATOR_CPU, GENERATOR_GC, STEAL, OTHER_PROCESSES, CLOCK_STEPS -> true;
             case ACHIEVED_LOAD, BACKLOG, WARM_UP, DRIFT, LITTLES_LAW, TAIL_SUPPORT, CANDIDATE_PROCESS, STREAM_DIGEST ->
                 false;
         };

@@ -15,7 +15,7 @@ import kadrem.core.plan.Rounds;
 public final class StudyCheck {
     private static final Set<String> METHODS = Set.of("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS");
     /** Names under which the latency log of a run has figures that belong to no call. */
-    private static final Set<String> FIGURES = Set.of("lag", "connect", "handshake");
+    private static final Set<String> FIGURES = Set.of("lag", "late", "connect", "handshake");
     private static final int MOST_CONNECTIONS = 20_000;
     private static final double MOST_RATE = 1_000_000;
 

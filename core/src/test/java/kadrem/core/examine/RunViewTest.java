@@ -42,7 +42,7 @@ class RunViewTest {
             view.counts(second, 1, Phase.MEASURED, "look", counts(4, 3, 1));
             view.counts(second, 1, Phase.MEASURED, "book", counts(1, 1, 0));
             view.whole(second, 5, 2, 1);
-            view.lag(second, 40_000);
+            view.late(second, 40_000);
         }
         return view.build();
     }

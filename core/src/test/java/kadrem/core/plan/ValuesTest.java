@@ -85,15 +85,15 @@ class ValuesTest {
     }
 
     @Test
-    void inTheOpenModelEachArrivalIsAUserOfItsOwn() {
+    void inTheOpenModelArrivalsAreVisitsOfAFixedNumberOfUsersInTurn() {
         var list = new ValueList.NumberRange("u", 0, 99, draw(Order.PER_USER, Keep.VISIT));
-        var load = new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(1),
+        var load = new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 40, Duration.ZERO, Duration.ofSeconds(1),
                 Duration.ofSeconds(1));
         LoadStream stream = LoadStream.of(with(list), load, 1);
         LoadStream.Draw drawn = stream.newDraw();
         for (int arrival = 0; arrival < 150; arrival++) {
             stream.draw(0, arrival, drawn);
-            assertThat(drawn.row(0)).isEqualTo(arrival % 100);
+            assertThat(drawn.row(0)).isEqualTo(arrival % 40);
         }
     }
 

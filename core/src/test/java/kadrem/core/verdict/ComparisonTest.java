@@ -172,7 +172,7 @@ class ComparisonTest {
         RunRecord late = runs.getFirst();
         runs.set(0, late.withResult(new StreamDigest(StreamDigest.Model.OPEN, List.of()),
                 late.figures().orElseThrow(),
-                List.of(new Soundness.Finding(SoundnessRule.SCHEDULE_LAG.label(), false, 3, 2, "late by 3 ms"))));
+                List.of(new Soundness.Finding(SoundnessRule.LATE.label(), false, 3, 0.05, "late by 3 ms"))));
         Comparison usual = Comparison.of(STUDY, runs);
         assertThat(usual.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
         assertThat(usual.leftOut()).extracting(Comparison.LeftOut::sentence)
@@ -186,9 +186,9 @@ class ComparisonTest {
         assertThat(byHand.judgedOtherwise())
                 .containsExactly("round 1, a: taken in by hand, though unsound: a burst at its start");
 
-        Comparison lenient = Comparison.of(judging(new Judgement(Map.of(SoundnessRule.SCHEDULE_LAG, 5.0), List.of())),
+        Comparison lenient = Comparison.of(judging(new Judgement(Map.of(SoundnessRule.LATE, 4.0), List.of())),
                 runs);
         assertThat(lenient.on(Metric.P99).getFirst().rounds()).isEqualTo(7);
-        assertThat(lenient.judgedOtherwise()).containsExactly("limit of schedule lag: 5.00 ms, usually 2.00 ms");
+        assertThat(lenient.judgedOtherwise()).containsExactly("limit of late: 400.0 %, usually 5.0 %");
     }
 }

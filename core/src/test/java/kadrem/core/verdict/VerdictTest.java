@@ -53,7 +53,7 @@ class VerdictTest {
                 RunFigures figures = run.figures().orElseThrow();
                 RunFigures with = new RunFigures(figures.sent(), figures.good(), figures.failed(), figures.unsent(),
                         figures.seconds(), figures.goodInTime(), figures.bytesOut(), figures.bytesIn(),
-                        figures.response(), figures.service(), figures.lag(),
+                        figures.response(), figures.service(), figures.late(),
                         java.util.OptionalDouble.of(one.length > 1 ? one[1] : 10), figures.peakMemory(),
                         figures.calls());
                 runs.add(Runs.record(study, candidate.id(), round, RunOutcome.COMPLETE, Optional.of(with)));

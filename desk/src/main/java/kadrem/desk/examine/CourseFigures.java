@@ -17,7 +17,7 @@ enum CourseFigures {
                                                     false), BACKLOG("arrivals waiting for a connection",
                                                             SecondSummary::backlog, false), LAG(
                                                                     "generator's delay p99, ms",
-                                                                    second -> second.lagP99() / 1e6, false);
+                                                                    second -> second.lateP99() / 1e6, false);
 
     private final String title;
     private final ToDoubleFunction<SecondSummary> value;

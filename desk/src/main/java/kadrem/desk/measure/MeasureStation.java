@@ -641,7 +641,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         List<CourseFigure.Course> processors = processors(theme, watch);
         charts.add(TimeFigure.chart(theme, "lag, ms", Written::significant, seconds, warmUp, end,
                 processors.isEmpty() ? "seconds since the start of the warm-up" : "", Optional.empty(),
-                List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lagP99() / 1e6))));
+                List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lateP99() / 1e6))));
         // runs from before hosts were watched have none
         if (!processors.isEmpty()) {
             charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors, warmUp, end,

@@ -124,7 +124,7 @@ public final class DataFiles {
                 for (SecondSummary second : RunReader.seconds(place)) {
                     rows.add(List.of(run.id(), run.round(), run.candidate(), second.second(), second.intended(),
                             second.sent(), second.good(), second.failedTotal(), second.p50(), second.p95(),
-                            second.p99(), second.lagP99(), second.busy(), second.backlog()));
+                            second.p99(), second.lateP99(), second.busy(), second.backlog()));
                 }
             }
         }

@@ -117,19 +117,21 @@ final class MinuteWriter {
             tallies = Optional.of(new TallyWriter(folder.resolve(COUNTS + UNDER_WAY),
                     folder.resolve(CALLS + UNDER_WAY), started, calls, warmUpSeconds));
             latency = Optional.of(new LatencyLog(folder.resolve(LATENCY + UNDER_WAY), started,
-                    "Tag=* response time of all calls in a minute, CALL and CALL/service of the whole measured part"));
+                    "Tag=* response time of all calls in a minute, CALL, CALL/raw, CALL/service and CALL/late of the whole measured part"));
         }
         together.reset();
         for (int i = 0; i < calls.size(); i++) {
             for (Phase phase : Phase.values()) {
-                if (minute.call(i, phase).good > 0) {
-                    together.add(minute.call(i, phase).response);
+                if (minute.call(i, phase).hasTimes()) {
+                    together.add(minute.call(i, phase).response());
                 }
             }
             CallTally measured = minute.call(i, Phase.MEASURED);
-            if (measured.good > 0) {
-                whole(calls.get(i), measured.response);
-                whole(calls.get(i) + "/service", measured.service);
+            if (measured.hasTimes()) {
+                whole(calls.get(i), measured.response());
+                whole(calls.get(i) + RunReader.RAW, measured.raw());
+                whole(calls.get(i) + RunReader.SERVICE, measured.service());
+                whole(calls.get(i) + RunReader.LATE, measured.late());
             }
             if (measured.parts > 0) {
                 whole(calls.get(i) + RunReader.FIRST, measured.first());
@@ -137,7 +139,7 @@ final class MinuteWriter {
             }
         }
         latency.orElseThrow().write(minute.second, secondsInMinute, TOGETHER, together);
-        latency.orElseThrow().write(minute.second, secondsInMinute, "lag", minute.lag);
+        latency.orElseThrow().write(minute.second, secondsInMinute, RunReader.ALL_LATE, minute.late);
         latency.orElseThrow().write(minute.second, secondsInMinute, RunReader.CONNECT, minute.connect);
         latency.orElseThrow().write(minute.second, secondsInMinute, RunReader.HANDSHAKE, minute.handshake);
         last = minute.second + secondsInMinute;

@@ -20,11 +20,13 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LevelResult;
+import kadrem.core.measure.LongTurns;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.TurnCause;
 import kadrem.core.measure.WatchedSource;
 import kadrem.core.plan.StreamDigest;
 
@@ -63,6 +65,10 @@ public final class RunJson {
             ObjectNode generator = root.putObject("generator").put("lanes", own.lanes());
             own.cpuShare().ifPresent(share -> generator.put("cpuShare", share));
             generator.set("gcPauseNanos", latency(own.gcPauses()));
+            generator.put("pacing", own.pacing());
+            ArrayNode turns = generator.putArray("longTurns");
+            own.longTurns().forEach(one -> turns.addObject().put("cause", one.cause().id()).put("count", one.count())
+                    .put("totalNanos", one.totalNanos()).put("longestNanos", one.longestNanos()));
         });
         if (!run.levels().isEmpty()) {
             root.set("levels", levels(run.levels()));
@@ -98,7 +104,8 @@ public final class RunJson {
                 .put("bytesIn", figures.bytesIn());
         node.set("responseTimeNanos", latency(figures.response()));
         node.set("serviceTimeNanos", latency(figures.service()));
-        node.set("lagNanos", latency(figures.lag()));
+        node.set("responseRawNanos", latency(figures.raw()));
+        node.set("lateNanos", latency(figures.late()));
         figures.cpuMillis().ifPresent(cpu -> node.put("cpuMillis", cpu));
         figures.peakMemory().ifPresent(memory -> node.put("peakMemoryBytes", memory));
         node.set("connectNanos", latency(figures.connects().connect()));
@@ -254,9 +261,13 @@ public final class RunJson {
         return new RunFigures(node.path("sent").asLong(), node.path("good").asLong(), failed(node.path("failed")),
                 node.path("unsent").asLong(), node.path("seconds").asDouble(), node.path("goodInTime").asLong(),
                 node.path("bytesOut").asLong(), node.path("bytesIn").asLong(), latency(node.path("responseTimeNanos")),
-                latency(node.path("serviceTimeNanos")), latency(node.path("lagNanos")),
+                latency(node.path("serviceTimeNanos")),
+                latency(node.has("lateNanos") ? node.path("lateNanos") : node.path("lagNanos")),
                 optional(node.path("cpuMillis")), optional(node.path("peakMemoryBytes")), List.copyOf(calls),
-                new RunFigures.Connects(latency(node.path("connectNanos")), latency(node.path("handshakeNanos"))));
+                new RunFigures.Connects(latency(node.path("connectNanos")), latency(node.path("handshakeNanos"))))
+                .withRaw(latency(node.has("responseRawNanos")
+                        ? node.path("responseRawNanos")
+                        : node.path("responseTimeNanos")));
     }
 
     private static OptionalDouble optional(JsonNode node) {
@@ -280,8 +291,17 @@ public final class RunJson {
     private static Optional<GeneratorFigures> generator(JsonNode node) {
         return node.isObject()
                 ? Optional.of(new GeneratorFigures(node.path("lanes").asInt(), optional(node.path("cpuShare")),
-                        latency(node.path("gcPauseNanos"))))
+                        latency(node.path("gcPauseNanos")), node.path("pacing").asText(""),
+                        longTurns(node.path("longTurns"))))
                 : Optional.empty();
+    }
+
+    private static List<LongTurns.Of> longTurns(JsonNode node) {
+        var turns = new ArrayList<LongTurns.Of>();
+        node.forEach(one -> TurnCause.byId(one.path("cause").asText())
+                .ifPresent(cause -> turns.add(new LongTurns.Of(cause, one.path("count").asLong(),
+                        one.path("totalNanos").asLong(), one.path("longestNanos").asLong()))));
+        return List.copyOf(turns);
     }
 
     private static List<LevelResult> levelResults(JsonNode node) {

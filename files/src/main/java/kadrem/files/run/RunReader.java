@@ -33,7 +33,15 @@ import org.apache.commons.csv.CSVRecord;
 
 /** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
-    private static final String SERVICE = "/service";
+    static final String SERVICE = "/service";
+    /** Response times as they were, the late part in them. */
+    static final String RAW = "/raw";
+    /** The generator's own part of response times. */
+    static final String LATE = "/late";
+    /** By how much calls went out late, of all calls. */
+    static final String ALL_LATE = "late";
+    /** What {@link #ALL_LATE} was called before. */
+    private static final String ALL_LATE_BEFORE = "lag";
     static final String FIRST = "/first";
     static final String GAP = "/gap";
     static final String CONNECT = "connect";
@@ -82,7 +90,11 @@ public final class RunReader {
     }
 
     private static boolean isOfMinute(String tag) {
-        return tag.equals(MinuteWriter.TOGETHER) || tag.equals("lag");
+        return tag.equals(MinuteWriter.TOGETHER) || isOfAllLate(tag);
+    }
+
+    private static boolean isOfAllLate(String tag) {
+        return tag.equals(ALL_LATE) || tag.equals(ALL_LATE_BEFORE);
     }
 
     /** Whether the run has an overview by minutes, and is long enough that it is looked at by it. */
@@ -158,8 +170,8 @@ public final class RunReader {
     private static void take(int second, String tag, AbstractHistogram histogram, RunView.Builder view) {
         if (tag.equals(MinuteWriter.TOGETHER)) {
             view.together(second, histogram);
-        } else if (tag.equals("lag")) {
-            view.lag(second, histogram.getValueAtPercentile(99));
+        } else if (isOfAllLate(tag)) {
+            view.late(second, histogram.getValueAtPercentile(99));
         } else if (isOfConnects(tag)) {
             view.connects(second, tag.equals(HANDSHAKE), histogram);
         } else {
@@ -173,6 +185,10 @@ public final class RunReader {
             }
             if (call.endsWith(SERVICE)) {
                 view.service(second, phase, call.substring(0, call.length() - SERVICE.length()), histogram);
+            } else if (call.endsWith(RAW)) {
+                view.raw(second, phase, call.substring(0, call.length() - RAW.length()), histogram);
+            } else if (call.endsWith(LATE)) {
+                view.latePart(second, phase, call.substring(0, call.length() - LATE.length()), histogram);
             } else if (call.endsWith(FIRST) || call.endsWith(GAP)) {
                 view.parts(second, phase, call.substring(0, call.lastIndexOf('/')), call.endsWith(GAP), histogram);
             } else {

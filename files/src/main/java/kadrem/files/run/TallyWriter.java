@@ -34,9 +34,10 @@ final class TallyWriter implements Closeable {
             throws IOException {
         this.calls = calls;
         latency = new LatencyLog(latencyFile, started,
-                "Tag=CALL response time, CALL/service service time, CALL/first until the first part of an answer,"
+                "Tag=CALL response time without the late part, CALL/raw as it was, CALL/service service time, CALL/late the"
+                        + " generator's part, CALL/first until the first part of an answer,"
                         + " CALL/gap from part to part,"
-                        + " warm-up/CALL the same in the warm-up, lag the generator's delay; warm-up is the first "
+                        + " warm-up/CALL the same in the warm-up, late the generator's delay of all sends; warm-up is the first "
                         + warmUpSeconds + " s");
         counts = new CSVPrinter(Files.newBufferedWriter(countsFile), CSVFormat.RFC4180);
         counts.printRecord(header());
@@ -48,8 +49,8 @@ final class TallyWriter implements Closeable {
         for (FailureKind kind : FailureKind.values()) {
             header.add("failed_" + kind.id().replace('-', '_'));
         }
-        header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "lag_p99_ns", "seconds", "parts",
-                "failed_statuses"));
+        header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "late_p99_ns", "seconds", "parts",
+                "failed_statuses", "under_way", "own_faults"));
         return header;
     }
 
@@ -63,8 +64,12 @@ final class TallyWriter implements Closeable {
                     counts.printRecord(callRow(spans.from(i, phase), phase, calls.get(i), call,
                             spans.seconds(i, phase)));
                     String tag = phase == Phase.MEASURED ? calls.get(i) : phase.id() + "/" + calls.get(i);
-                    latency.write(tally.second, seconds, tag, call.response);
-                    latency.write(tally.second, seconds, tag + "/service", call.service);
+                    if (call.hasTimes()) {
+                        latency.write(tally.second, seconds, tag, call.response());
+                        latency.write(tally.second, seconds, tag + RunReader.RAW, call.raw());
+                        latency.write(tally.second, seconds, tag + RunReader.SERVICE, call.service());
+                        latency.write(tally.second, seconds, tag + RunReader.LATE, call.late());
+                    }
                     if (call.parts > 0) {
                         latency.write(tally.second, seconds, tag + RunReader.FIRST, call.first());
                         latency.write(tally.second, seconds, tag + RunReader.GAP, call.gap());
@@ -72,7 +77,7 @@ final class TallyWriter implements Closeable {
                 }
             }
         }
-        latency.write(tally.second, seconds, "lag", tally.lag);
+        latency.write(tally.second, seconds, RunReader.ALL_LATE, tally.late);
         latency.write(tally.second, seconds, RunReader.CONNECT, tally.connect);
         latency.write(tally.second, seconds, RunReader.HANDSHAKE, tally.handshake);
     }
@@ -83,7 +88,8 @@ final class TallyWriter implements Closeable {
             row.add("");
         }
         row.addAll(List.of("", "", tally.busy, tally.backlog,
-                tally.lag.getTotalCount() == 0 ? "" : tally.lag.getValueAtPercentile(99), seconds, "", ""));
+                tally.late.getTotalCount() == 0 ? "" : tally.late.getValueAtPercentile(99), seconds, "", "",
+                tally.busyNanos / 1_000_000 / seconds / 1000.0, tally.ownFaults));
         return row;
     }
 
@@ -94,7 +100,7 @@ final class TallyWriter implements Closeable {
         }
         row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds, call.parts,
                 String.join(" ", call.statuses.entrySet().stream().map(one -> one.getKey() + ":" + one.getValue())
-                        .toList())));
+                        .toList()), "", ""));
         return row;
     }
 

@@ -47,18 +47,31 @@ final class LoadReader {
                 fields.duration("windDown", Optional.of(Duration.ZERO), "5s"), visits,
                 fields.duration("timeout", Optional.of(USUAL), "5s"), search(fields),
                 fields.groups("stopWhen").stream().flatMap(group -> stopRule(group).stream()).toList());
+        int connections = open ? fields.smallInteger("connections", Optional.of(64L), "64") : 1;
         LoadProfile load = open
                 ? new LoadProfile.Open(shape, spacing(fields),
-                        fields.smallInteger("connections", Optional.of(64L), "64"), course)
+                        connections, connectionLimit(fields, connections), course)
                 : new LoadProfile.Closed(shape, WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
                         fields.has("pace")
                                 ? Optional.of(fields.duration("pace", Optional.empty(), "2s"))
                                 : Optional.empty(),
                         course);
         // the figures of the other model may stand by, so that one can go back to it
-        fields.passOver("users", "thinkTime", "pace", "arrivalsPerSecond", "spacing", "connections", "measured");
+        fields.passOver("users", "thinkTime", "pace", "arrivalsPerSecond", "spacing", "connections", "connectionLimit",
+                "measured");
         fields.warnOfUnknown();
         return load;
+    }
+
+    /** Never below the connections that are opened ahead; the check tells of a number that cannot be. */
+    private static int connectionLimit(Fields fields, int connections) {
+        int usual = Math.max(connections, LoadProfile.Open.USUAL_LIMIT);
+        int limit = fields.smallInteger("connectionLimit", Optional.of((long) usual), "64");
+        if (limit < connections) {
+            fields.error("connectionLimit", "is " + limit + ", less than the " + connections
+                    + " connections that are opened ahead", "Write at least " + connections + ".");
+        }
+        return Math.max(connections, limit);
     }
 
     /** One level for the measured part, or segments. With a number of visits the measured part is the longest time. */

@@ -55,8 +55,8 @@ class LongRunTest {
                     CallTally one = tally.call(call, second < warmUp ? Phase.WARM_UP : Phase.MEASURED);
                     for (int i = 0; i < 3; i++) {
                         long nanos = (long) (2e6 / (0.02 + random.nextDouble()));
-                        one.response.recordValue(nanos);
-                        one.service.recordValue(nanos / 2);
+                        one.response().recordValue(nanos);
+                        one.service().recordValue(nanos / 2);
                         one.sent++;
                         one.good++;
                         one.bytesIn += 300;

@@ -66,13 +66,12 @@ class RunFoldersTest {
             for (int i = 0; i < (now ? 100 : 0); i++) {
                 call.sent++;
                 call.good++;
-                Latency.record(call.response, 1_000_000L * (i + 1));
-                Latency.record(call.service, 500_000L);
+                call.answered(1_000_000L * (i + 1) + 2_000, 2_000, 500_000);
                 call.bytesIn += 10;
             }
             call.failed[FailureKind.TIMEOUT.ordinal()] = now ? 2 : 0;
         }
-        Latency.record(tally.lag, 70_000);
+        Latency.record(tally.late, 70_000);
         Latency.record(tally.connect, 900_000_000);
         return tally;
     }
@@ -112,7 +111,8 @@ class RunFoldersTest {
             }
         }
         RunFigures figures = totals.figures();
-        assertThat(tags).containsExactly("connect", "lag", "one", "one/service", "warm-up/one", "warm-up/one/service");
+        assertThat(tags).containsExactly("connect", "late", "one", "one/late", "one/raw", "one/service", "warm-up/one",
+                "warm-up/one/late", "warm-up/one/raw", "warm-up/one/service");
         assertThat(sum.getTotalCount()).isEqualTo(figures.good()).isEqualTo(300);
         assertThat(sum.getValueAtPercentile(99)).isEqualTo(figures.response().p99());
         assertThat(sum.getMean()).isCloseTo(figures.response().mean(), within(1.0));
@@ -130,7 +130,7 @@ class RunFoldersTest {
         assertThat(last.failed().get(FailureKind.TIMEOUT)).isEqualTo(2);
         assertThat(last.busy()).isEqualTo(3);
         assertThat((double) last.p99()).isCloseTo(99e6, within(1e5));
-        assertThat((double) last.lagP99()).isCloseTo(70_000, within(200.0));
+        assertThat((double) last.lateP99()).isCloseTo(70_000, within(200.0));
     }
 
     /** What is on disk while the run is under way is all that a killed Kadrem leaves. */

@@ -98,11 +98,11 @@ class LoadReaderTest {
 
     @Test
     void requirementsLimitsAndRunsTakenIn() throws Exception {
-        Study study = file("model: open, arrivalsPerSecond: 5, measured: 5s", "soundness: {limits: {schedule-lag: 5ms,"
+        Study study = file("model: open, arrivalsPerSecond: 5, measured: 5s", "soundness: {limits: {late: 10%,"
                 + " drift: 20%, tail-support: 30, warm-up: 9s}, takenIn: [{run: a1b2c3d4, reason: a burst at its start}]}")
                 .study();
         assertThat(study.question().requirements()).containsExactly(new Requirement(Metric.P99, 250e6));
-        assertThat(study.judgement().limits()).containsEntry(SoundnessRule.SCHEDULE_LAG, 5.0)
+        assertThat(study.judgement().limits()).containsEntry(SoundnessRule.LATE, 0.1)
                 .containsEntry(SoundnessRule.DRIFT, 0.2).containsEntry(SoundnessRule.TAIL_SUPPORT, 30.0)
                 .containsEntry(SoundnessRule.WARM_UP, 9.0);
         assertThat(study.judgement().takenIn())

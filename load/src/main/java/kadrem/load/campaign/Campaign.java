@@ -38,7 +38,6 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
-import kadrem.core.study.ThinkTime;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.study.Written;
@@ -61,12 +60,6 @@ public final class Campaign {
     private static final Logger LOG = LoggerFactory.getLogger(Campaign.class);
     /** Guess of what a run needs besides its load, until one has been timed. */
     private static final Duration ASSUMED_OVERHEAD = Duration.ofSeconds(3);
-
-    private static final int LIMBER_USERS = 16;
-    private static final Duration LIMBER_FOR = Duration.ofSeconds(6);
-
-    /** Protocols whose code on this side the compiler has seen. */
-    private final Set<String> limber = ConcurrentHashMap.newKeySet();
 
     private final Study study;
     private final Path studyFolder;
@@ -382,13 +375,15 @@ public final class Campaign {
         RunRecord record = RunRecord.begun(id, task.round(), task.candidate().id(), task.position(),
                 Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), machine, ids);
         listener.runBegins(record, index + 1, of, left(index, of, begun));
-        RunJournal journal = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),
-                (int) study.load().warmUp().toSeconds());
         RunRecord ended;
-        try {
+        try (RunJournal journal = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),
+                (int) study.load().warmUp().toSeconds())) {
             ended = new OneRun(task.candidate(), control, journal, streams).make(record);
-        } finally {
-            journal.close();
+        } catch (RuntimeException failure) {
+            // its folder cannot be written; the next run may have more luck
+            LOG.error("run {} could not be kept", record.folderName(), failure);
+            ended = record.withOutcome(RunOutcome.FAILED, "Kadrem itself failed: " + failure.getMessage(),
+                    clock.instant());
         }
         listener.runEnds(ended, index + 1, of, left(index + 1, of, begun));
         return ended;
@@ -425,7 +420,6 @@ public final class Campaign {
         RunRecord make(RunRecord begun) {
             RunRecord record = begun;
             try {
-                limberUp(record);
                 record = bringUp(record);
                 journal.record(record);
                 record = watchedMeasuring(record);
@@ -442,26 +436,6 @@ public final class Campaign {
             }
             journal.record(record);
             return record;
-        }
-
-        /**
-         * Before the first run over a protocol whose calls no self-check has made, calls go to the candidate for a few seconds and
-         * are not recorded: until the compiler has seen this side's code, its slowness would be taken for the candidate's. The
-         * candidate then begins anew, as for every run; one that cannot is left alone.
-         */
-        private void limberUp(RunRecord record) throws CandidateFailure, InterruptedException {
-            boolean beginsAnew = candidate.launch().isPresent() || candidate.reset().isPresent();
-            if (candidate.address().isHttp() || !beginsAnew || !limber.add(candidate.address().protocol())) {
-                return;
-            }
-            RunRecord brought = bringUp(record);
-            listener.step(brought, "making the generator's own code quick");
-            var users = new LoadProfile.Closed(Math.min(LIMBER_USERS, study.load().connections()), ThinkTime.NONE,
-                    Duration.ZERO, LIMBER_FOR, study.load().timeout());
-            var unheard = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
-            }, study.judgement().limits(), 0);
-            load(users, record.streamSeed(), unheard);
-            stopCandidate();
         }
 
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
@@ -528,12 +502,8 @@ public final class Campaign {
         /** Puts one load on the candidate, and records it. */
         private MeasuredRun.Result load(RunRecord record, LoadProfile load, long seed, int fromSecond)
                 throws CandidateFailure {
-            return load(load, seed, new MeasuredRun.Telling(journal, live(record), study.judgement().limits(),
-                    fromSecond));
-        }
-
-        private MeasuredRun.Result load(LoadProfile load, long seed, MeasuredRun.Telling telling)
-                throws CandidateFailure {
+            var telling = new MeasuredRun.Telling(journal, live(record), study.judgement().limits(),
+                    study.question().metrics(), fromSecond);
             CandidateProcess launched = process;
             var order = new LoadOrder(candidate.address(), candidate.access(),
                     study.workload().in(candidate.address().protocol()), load, seed,

@@ -30,7 +30,7 @@ import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 
 /** The calls that prepare and ask a candidate and are not part of the load. */
 public final class Control implements AutoCloseable {

@@ -119,7 +119,7 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
                         total -> total.last().busy()),
                 ofCandidates("kadrem_backlog", "Arrivals that wait for a connection.", total -> total.last().backlog()),
                 ofCandidates("kadrem_generator_lag_seconds", "The generator's own delay in the last second, p99.",
-                        total -> total.last().lagP99() / 1e9),
+                        total -> total.last().lateP99() / 1e9),
                 ofCandidates("kadrem_round", "The round under way.", Total::round),
                 GaugeSnapshot.builder().name("kadrem_runs_ended").help("Runs of this campaign that have ended.")
                         .dataPoint(gauge(ended)).build(),

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -21,6 +22,7 @@ import kadrem.core.measure.Soundness;
 import kadrem.core.measure.StopWatch;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.study.Call;
+import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
@@ -31,7 +33,7 @@ import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
 import kadrem.load.engine.LoadRun;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import kadrem.load.host.BackgroundThread;
 import kadrem.load.host.CollectorWatch;
 import kadrem.load.host.HostWatch;
@@ -89,9 +91,11 @@ public final class MeasuredRun implements AutoCloseable {
      *
      * @param journal where it is written
      * @param limits limits of soundness that differ from the usual ones
+     * @param deciding metrics of which the generator's part is judged
      * @param fromSecond second of the journal at which it begins; 0 unless it is a level of a search
      */
-    public record Telling(RunJournal journal, Live live, Map<SoundnessRule, Double> limits, int fromSecond) {
+    public record Telling(RunJournal journal, Live live, Map<SoundnessRule, Double> limits, Set<Metric> deciding,
+            int fromSecond) {
         private void watched(WatchReading reading) {
             journal.watched(reading);
             live.watched(reading);
@@ -132,14 +136,14 @@ public final class MeasuredRun implements AutoCloseable {
 
     private void take(SecondTally tally) {
         totals.add(tally);
-        SecondSummary own = SecondSummary.of(tally);
-        tally.second += telling.fromSecond();
-        telling.journal().second(tally);
-        telling.live().second(SecondSummary.of(tally));
         if (stop.isEmpty()) {
-            stop = stopWatch.look(own);
+            stop = stopWatch.look(SecondSummary.of(tally));
             stop.ifPresent(_ -> load.stop());
         }
+        tally.second += telling.fromSecond();
+        telling.live().second(SecondSummary.of(tally));
+        // last, since it may fail: what cannot be kept is counted by the recorder
+        telling.journal().second(tally);
     }
 
     /**
@@ -185,8 +189,10 @@ public final class MeasuredRun implements AutoCloseable {
             Soundness.Watched watched = totals.watched();
             return new Result(result, figures,
                     Soundness.judge(new Soundness.Evidence(order.load(), figures, result.intended(), result.begun(),
-                            order.lanes(), watched, clockStep, stayed), telling.limits()),
-                    stop, new GeneratorFigures(order.lanes(), watched.laneCpuShare(), collector.pauses()));
+                            order.lanes().count(), watched, clockStep, totals.ownFaults() + result.lost(),
+                            telling.deciding(), stayed), telling.limits()),
+                    stop, new GeneratorFigures(order.lanes().count(), watched.laneCpuShare(), collector.pauses(),
+                            load.pacing().words(), totals.longTurns()));
         }
     }
 

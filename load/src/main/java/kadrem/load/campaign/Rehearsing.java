@@ -29,7 +29,7 @@ import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 
 /**
  * Makes every visit once with every candidate, one candidate after the other, without load, and compares their answers

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalLong;
+import java.util.Set;
 
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunFigures;
@@ -80,7 +81,7 @@ public final class SelfCheck {
 
     private static Capacity once(LoadOrder order, Path studyFolder, boolean asRehearsed) throws UnusableCall {
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
-        }, Map.of(), 0);
+        }, Map.of(), Set.of(), 0);
         try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
                 Secrets.ofProcess(studyFolder))) {
             return capacity(run.run(), asRehearsed);

@@ -1,7 +1,7 @@
 package kadrem.load.drive;
 
-import io.netty.channel.EventLoop;
 import kadrem.load.content.ResponseCheck;
+import kadrem.load.net.LaneLoop;
 
 /** A driver that rehearses with the carriers that it makes load with. Checks keep what they read, so each carrier has its own. */
 public abstract class CarrierDriver implements Driver {
@@ -19,14 +19,14 @@ public abstract class CarrierDriver implements Driver {
     }
 
     /**
-     * A carrier on the lane that {@code loop} drives.
+     * A carrier on the lane that {@code loop} belongs to; may be called by all lanes at the same time.
      *
      * @throws UnusableCall never, after the driver was made
      */
-    protected abstract InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks)
+    protected abstract InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks)
             throws UnusableCall;
 
-    private InspectableCarrier made(EventLoop loop, Carrier.Listener listener) {
+    private InspectableCarrier made(LaneLoop loop, Carrier.Listener listener) {
         try {
             return carrier(loop, listener, ResponseCheck.all(order.workload()));
         } catch (UnusableCall impossible) {
@@ -35,7 +35,7 @@ public abstract class CarrierDriver implements Driver {
     }
 
     @Override
-    public final Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+    public final Carrier newCarrier(LaneLoop loop, Carrier.Listener listener) {
         return made(loop, listener);
     }
 

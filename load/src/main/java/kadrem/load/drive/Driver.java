@@ -2,12 +2,12 @@ package kadrem.load.drive;
 
 import java.util.Optional;
 
-import io.netty.channel.EventLoop;
+import kadrem.load.net.LaneLoop;
 
 /** A protocol, prepared for one candidate and one workload before the run begins. */
 public interface Driver extends AutoCloseable {
-    /** A carrier on the lane that {@code loop} drives. */
-    Carrier newCarrier(EventLoop loop, Carrier.Listener listener);
+    /** A carrier on the lane that {@code loop} belongs to; any lane's thread, before the run and in it. */
+    Carrier newCarrier(LaneLoop loop, Carrier.Listener listener);
 
     /** A connection for a rehearsal, to be closed. */
     Rehearser newRehearser();

@@ -5,7 +5,7 @@ import java.time.Duration;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Workload;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 
 /**
  * What a driver is prepared for.

@@ -9,7 +9,6 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 
-import io.netty.channel.EventLoop;
 import io.netty.channel.EventLoopGroup;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -19,7 +18,8 @@ import kadrem.core.study.Call;
 import kadrem.load.content.Decoding;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.UnreadableContent;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.LaneLoop;
+import kadrem.load.net.Transport;
 
 /**
  * Single exchanges over the carrier that a run uses. It tells connect and TLS apart; sending, waiting and receiving are one.
@@ -44,7 +44,7 @@ public final class LoopRehearser implements Rehearser {
 
     /** Makes the carrier on the loop that is given. */
     public interface CarrierMaker {
-        InspectableCarrier on(EventLoop loop, Carrier.Listener listener);
+        InspectableCarrier on(LaneLoop loop, Carrier.Listener listener);
     }
 
     public LoopRehearser(List<Call> calls, Secrets secrets, Transport transport, Duration usualTimeout,
@@ -53,7 +53,7 @@ public final class LoopRehearser implements Rehearser {
         this.secrets = secrets;
         usualTimeoutMillis = usualTimeout.toMillis();
         group = transport.newGroup(1, Thread.ofPlatform().name("kadrem-rehearser").daemon().factory());
-        carrier = maker.on(group.next(), new Told());
+        carrier = maker.on(new LaneLoop(group.next()), new Told());
         carrier.keepAnswers();
     }
 

@@ -20,7 +20,7 @@ import io.netty.util.concurrent.Future;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Address;
 import kadrem.core.study.Wire;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import org.jspecify.annotations.Nullable;
 
 /** Makes connections to one candidate, with the TLS handshake where there is one, and times both. Confined to a lane. */

@@ -38,16 +38,16 @@ final class Examples {
     }
 
     void keepSlow(Seat seat, long responseNanos, long serviceNanos, int status, long startNanos) {
-        PriorityQueue<Exchange> kept = slowest.get(seat.call);
+        PriorityQueue<Exchange> kept = slowest.get(seat.call());
         kept.add(exchange(seat, Exchange.SLOW, "", responseNanos, serviceNanos, status, startNanos));
         if (kept.size() > SLOWEST) {
             kept.poll();
-            threshold[seat.call] = kept.element().responseNanos();
+            threshold[seat.call()] = kept.element().responseNanos();
         }
     }
 
     void keepFailure(Seat seat, FailureKind kind, String detail, long now, int status, long startNanos) {
-        if (failures[seat.call][kind.ordinal()]++ < FAILURES_OF_A_KIND) {
+        if (failures[seat.call()][kind.ordinal()]++ < FAILURES_OF_A_KIND) {
             recorder.deliver(
                     exchange(seat, kind.id(), detail, now - seat.dueNanos, now - seat.sentNanos, status, startNanos));
         }
@@ -65,9 +65,9 @@ final class Examples {
 
     private Exchange exchange(Seat seat, String reason, String detail, long response, long service, int status,
             long startNanos) {
-        return new Exchange(calls.get(seat.call).name(), reason, detail, (seat.dueNanos - startNanos) / 1e9, response,
+        return new Exchange(calls.get(seat.call()).name(), reason, detail, (seat.dueNanos - startNanos) / 1e9, response,
                 service,
-                status, seat.carrier().requestText(seat.call, seat.values), seat.carrier().responseText(),
+                status, seat.carrier().requestText(seat.call(), seat.values), seat.carrier().responseText(),
                 status == 0 || status == 1 ? "" : word(status))
                 .withoutSecrets();
     }

@@ -1,157 +1,144 @@
 package kadrem.load.engine;
 
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.function.LongSupplier;
-import java.util.stream.LongStream;
 
-import io.netty.channel.EventLoop;
-import io.netty.util.concurrent.ScheduledFuture;
-import kadrem.core.measure.CallTally;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
-import kadrem.core.measure.SecondTally;
 import kadrem.core.plan.Arrivals;
-import kadrem.core.plan.Curve;
-import kadrem.core.plan.LoadStream;
-import kadrem.core.plan.StreamHash;
-import kadrem.core.plan.UserDigest;
-import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.ThinkTime;
-import kadrem.core.study.Visit;
+import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
-import org.jspecify.annotations.Nullable;
+import kadrem.load.net.LaneLoop;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
- * One event-loop thread with its own share of users or arrivals, its own timers and its own tallies. Everything but
- * {@link #open}, {@link #begin}, {@link #stop} and {@link #finished} runs on that thread, and nothing here is shared with
- * another lane.
+ * A share of the users or arrivals of a run, with its own clock, connections and tally. Its thread takes turn after turn:
+ *
+ * <pre>
+ * lane.turn();                                  // what is due is begun
+ * lane.poll(wait);                              // what has come is read, and what that asks for is sent
+ * </pre>
+ *
+ * Everything but {@link #finished} is done on that thread, and nothing here is shared with another lane. An exception in a turn or
+ * behind an answer is a fault of Kadrem's own: it is counted, and the load goes on without the call that it spoiled.
  */
 final class Lane {
-    private static final long SECOND = 1_000_000_000L;
-    /** Connections opened at the same time before the start. */
-    private static final int OPENING_AT_ONCE = 64;
+    private static final Logger LOG = LoggerFactory.getLogger(Lane.class);
+    /** A turn that takes longer is one in which calls could be late; it is counted with its cause. */
+    static final long LONG_TURN_NANOS = 1_000_000L;
+    /** Faults of its own after which a lane ends. */
+    private static final int MOST_FAULTS = 1_000;
+    private static final int LOGGED_FAULTS = 5;
+
+    /** Reads what has come, for at most so many nanoseconds if nothing has; of a loop that is driven by hand. */
+    interface Poll {
+        void run(long waitNanos);
+    }
 
     private final int number;
-    private final LoadOrder order;
-    private final EventLoop loop;
+    private final CompiledLoad load;
+    private final LaneLoop loop;
+    private final Poll poll;
     private final Driver driver;
-    private final Recorder recorder;
     private final LongSupplier clock;
-    private final LoadStream stream;
-    private final int firstPart;
-    private final int[] firstCallOfVisit;
-    private final int[] callsOfVisit;
-    private final int[] stepsOfVisit;
-    private final long[] timeoutOf;
-    /** Longest response time of a good call; 0 where any will do. */
-    private final long[] withinOf;
-    private final ThinkTime[] thinkTimeOf;
+    private final TurnWatch turns;
     private final List<Seat> seats = new ArrayList<>();
+    private final DueQueue waiting = new DueQueue();
     private final Examples examples;
     private final Pace pace;
+    private final LaneSecond second;
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
-    private final long warmUpNanos;
-    private final long measuredEndNanos;
-    private final long endNanos;
-    private final long longestTimeout;
-    private final long shortestTimeout;
+    private final long sweepNanos;
 
     private long startNanos;
-    private SecondTally tally;
-    private long secondEnd;
-    private int busySeats;
-    /** Seats between two calls of a visit that is to be finished. */
-    private int pausing;
+    private long nextSweep = Long.MIN_VALUE;
+    private long giveUpNanos = Long.MAX_VALUE;
     private boolean running;
     private boolean ending;
     private boolean ended;
     private boolean stopped;
+    private int faults;
     /** When the last call of the measured part ended, after the start; before any call the end of the warm-up. */
     private long lastMeasuredEnd;
-    private @Nullable ScheduledFuture<?> clockTask;
-    private @Nullable ScheduledFuture<?> timeoutTask;
+    /** Until when the lane has looked at its clock, or means to sleep; a later look means that it was held up. */
+    private long seenNanos = Long.MAX_VALUE / 2;
+    private long lastEventNanos;
+    /** While answers are read that came, or may have, while the lane was held up: from when to when that was. */
+    private long unreadFrom;
+    private long unreadUntil;
 
-    /** @param clock the nano clock that {@code loop} goes by, and that the driver's instants are of */
-    Lane(int number, LoadOrder order, EventLoop loop, Driver driver, Recorder recorder, LongSupplier clock) {
+    /**
+     * @param recordsAs number of the lane among those that record together
+     * @param number number of the lane among all that make the load
+     * @param clock the nano clock that {@code loop} goes by, and that the driver's instants are of
+     */
+    Lane(int recordsAs, int number, CompiledLoad load, Arrivals arrivals, LaneLoop loop, Poll poll, Driver driver,
+            Recorder recorder, LongSupplier clock, TurnWatch turns) {
         this.number = number;
-        this.order = order;
+        this.load = load;
         this.loop = loop;
+        this.poll = poll;
         this.driver = driver;
-        this.recorder = recorder;
         this.clock = clock;
-        stream = LoadStream.of(order.workload(), order.load(), order.streamSeed());
-        List<Visit> visits = order.workload().visits();
-        callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
-        stepsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size() * visit.repeat()).toArray();
-        firstPart = order.workload().first().size();
-        firstCallOfVisit = new int[callsOfVisit.length];
-        firstCallOfVisit[0] = firstPart;
-        for (int i = 1; i < callsOfVisit.length; i++) {
-            firstCallOfVisit[i] = firstCallOfVisit[i - 1] + callsOfVisit[i - 1];
-        }
-        LoadProfile load = order.load();
-        warmUpNanos = load.warmUp().toNanos();
-        measuredEndNanos = warmUpNanos + load.measured().toNanos();
-        endNanos = load.total().toNanos();
-        List<Call> calls = order.workload().calls();
-        timeoutOf = calls.stream().mapToLong(call -> call.timeout().orElse(load.timeout()).toNanos()).toArray();
-        longestTimeout = LongStream.of(timeoutOf).max().orElseThrow();
-        shortestTimeout = LongStream.of(timeoutOf).min().orElseThrow();
-        withinOf = calls.stream().mapToLong(call -> call.expected().within().map(Duration::toNanos).orElse(0L))
-                .toArray();
-        ThinkTime usual = load instanceof LoadProfile.Closed closed ? closed.thinkTime() : ThinkTime.NONE;
-        thinkTimeOf = calls.stream().map(call -> call.thinkTime().orElse(usual)).toArray(ThinkTime[]::new);
-        int captured = order.workload().capturedNames().size();
-        for (int seat = number; seat < load.connections(); seat += order.lanes()) {
-            seats.add(new Seat(this, seat, stream.newDraw(), captured, clock));
-        }
-        seats.forEach(seat -> seat.connect(driver, loop));
-        examples = new Examples(calls, recorder, driver::statusWord);
-        pace = switch (load) {
-            case LoadProfile.Closed closed -> new UserPace(closed);
-            case LoadProfile.Open open -> new ArrivalPace(open);
+        this.turns = turns;
+        second = new LaneSecond(recordsAs, recorder);
+        examples = new Examples(load.calls, recorder, driver::statusWord);
+        sweepNanos = Math.clamp(load.shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
+                TimeUnit.MILLISECONDS.toNanos(100));
+        pace = switch (load.order.load()) {
+            case LoadProfile.Closed closed -> new UserPace(this, load, closed);
+            case LoadProfile.Open open -> new ArrivalPace(this, load, arrivals, open);
         };
-        tally = recorder.take();
     }
 
-    /** Opens all connections; the future gives the id of the lane's thread. */
-    CompletableFuture<Long> open() {
-        var opened = new CompletableFuture<Long>();
-        loop.execute(() -> new Opening(opened).begin());
-        return opened;
-    }
+    // ---- life ---------------------------------------------------------------------------------------------------
 
-    void begin(long start) {
-        loop.execute(() -> {
-            if (ended) {
-                return;
+    /** Opens the connections and makes what is to be made ahead; the future is done when the load may begin. */
+    CompletableFuture<Void> open() {
+        loop.confine();
+        var ready = new CompletableFuture<Void>();
+        try {
+            int connections = load.order.load().connections();
+            for (int seat = number; seat < connections; seat += total()) {
+                seats.add(new Seat(this, seat, load));
             }
-            running = true;
-            startNanos = start;
-            secondEnd = start + SECOND;
-            scheduleClock();
-            long sweep = Math.clamp(shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
-                    TimeUnit.MILLISECONDS.toNanos(100));
-            timeoutTask = loop.scheduleAtFixedRate(this::sweepTimeouts, sweep, sweep, TimeUnit.NANOSECONDS);
-            at(startNanos + endNanos, this::beginEnding);
+            new SeatOpener(seats, () -> pace.prepare(() -> ready.complete(null))).begin();
+        } catch (RuntimeException | LinkageError fault) {
+            ready.completeExceptionally(fault);
+        }
+        return ready;
+    }
+
+    /** @param start instant from which everything is due */
+    void begin(long start) {
+        loop.confine();
+        if (ended) {
+            return;
+        }
+        running = true;
+        startNanos = start;
+        second.begin(start);
+        try {
             pace.begin();
             endIfIdle();
-        });
+        } catch (RuntimeException | LinkageError fault) {
+            fault(fault);
+            end();
+        }
     }
 
+    /** Ends at once. */
     void stop() {
-        loop.execute(() -> {
-            if (!ended) {
-                stopped = true;
-                end();
-            }
-        });
+        loop.confine();
+        if (!ended) {
+            stopped = true;
+            end();
+        }
     }
 
     CompletableFuture<Void> finished() {
@@ -162,92 +149,23 @@ final class Lane {
         return stopped;
     }
 
-    List<UserDigest> userDigests() {
-        return pace instanceof UserPace users ? users.digests : List.of();
+    boolean isEnding() {
+        return ending;
     }
 
-    long arrivalHashes() {
-        return pace instanceof ArrivalPace arrivals ? arrivals.hashes : 0;
-    }
-
-    long begun() {
-        return pace instanceof ArrivalPace arrivals ? arrivals.begun : 0;
-    }
-
-    /** Visits begun that were due in the measured part. */
-    long begunMeasured() {
-        return pace.begunMeasured();
-    }
-
-    /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
-    long intendedMeasured() {
-        return pace.intended(warmUpNanos, measuredEndNanos);
-    }
-
-    /** Whether all that was asked for was done before the time was over; only with a number of visits. */
-    boolean isDoneEarly() {
-        return order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd < measuredEndNanos;
-    }
-
-    long lastMeasuredEnd() {
-        return lastMeasuredEnd;
-    }
-
-    /** Runs {@code task} at an instant of the nano clock. */
-    private ScheduledFuture<?> at(long nanos, Runnable task) {
-        return loop.schedule(() -> {
-            try {
-                task.run();
-            } catch (RuntimeException failure) {
-                finished.completeExceptionally(failure);
-                throw failure;
-            }
-        }, Math.max(0, nanos - clock.getAsLong()), TimeUnit.NANOSECONDS);
-    }
-
-    private void scheduleClock() {
-        clockTask = at(secondEnd, () -> {
-            turnTo(clock.getAsLong());
-            if (!ended) {
-                scheduleClock();
-            }
-        });
-    }
-
-    /** Hands over the seconds that have ended at {@code now}. Called by the clock and before each entry. */
-    private void turnTo(long now) {
-        while (now >= secondEnd) {
-            handOver(false);
-            secondEnd += SECOND;
-        }
-    }
-
-    private void handOver(boolean last) {
-        tally.second = (int) ((secondEnd - startNanos) / SECOND) - 1;
-        tally.busy = busySeats;
-        tally.backlog = pace.backlog(secondEnd - startNanos);
-        tally.intended = pace.intended((secondEnd - startNanos) - SECOND, secondEnd - startNanos);
-        recorder.deliver(number, tally, last);
-        tally = recorder.take();
-    }
-
-    private void sweepTimeouts() {
-        long now = clock.getAsLong();
-        for (int i = 0; i < seats.size(); i++) {
-            seats.get(i).giveUpIfLate(now);
-        }
+    boolean isEnded() {
+        return ended;
     }
 
     private void beginEnding() {
         ending = true;
+        giveUpNanos = startNanos + load.endNanos + load.longestTimeout;
         endIfIdle();
-        if (!ended) {
-            at(startNanos + endNanos + longestTimeout, this::end);
-        }
     }
 
     private void endIfIdle() {
-        if ((ending || pace.isDone()) && busySeats == 0 && pausing == 0 && !pace.hasMore()) {
+        if (!ended && (ending || pace.isDone()) && second.underWay() == 0 && !pace.hasMore()
+                && !(pace instanceof ArrivalPace arrivals && arrivals.isPausing())) {
             end();
         }
     }
@@ -258,494 +176,326 @@ final class Lane {
         }
         ending = true;
         ended = true;
-        long now = clock.getAsLong();
-        if (running) {
-            turnTo(now);
-        }
-        for (Seat seat : seats) {
-            if (!stopped && seat.busy) {
-                seat.giveUp();
+        try {
+            long now = clock.getAsLong();
+            if (running) {
+                second.turnTo(now, pace);
             }
-            seat.close();
+            for (Seat seat : seats) {
+                if (!stopped && seat.busy) {
+                    seat.giveUp();
+                }
+                seat.close();
+            }
+            examples.deliverSlowest();
+        } catch (RuntimeException | LinkageError fault) {
+            fault(fault);
+        } finally {
+            second.close(clock.getAsLong(), pace);
+            finished.complete(null);
         }
-        examples.deliverSlowest();
-        cancel(clockTask);
-        cancel(timeoutTask);
+    }
+
+    // ---- turns --------------------------------------------------------------------------------------------------
+
+    /** Begins what is due now. */
+    void turn() {
+        try {
+            long now = look();
+            if (running && now >= second.end()) {
+                second.turnTo(now, pace);
+                turns.remember();
+            }
+            if (now >= nextSweep) {
+                nextSweep = now + sweepNanos;
+                sweep(now);
+            }
+            if (running && !ended) {
+                beginDue(now);
+            }
+        } catch (RuntimeException | LinkageError fault) {
+            fault(fault);
+        }
+    }
+
+    private void beginDue(long now) {
+        if (!ending && now - startNanos >= load.endNanos) {
+            beginEnding();
+        }
+        if (ending && now >= giveUpNanos) {
+            end();
+        }
+        boolean any = false;
+        while (!ended && waiting.next() <= clock.getAsLong()) {
+            long due = waiting.next();
+            Seat seat = waiting.take();
+            seat.waits = false;
+            any = true;
+            pace.due(seat, due);
+        }
+        if (!ended) {
+            pace.beginDue();
+            if (any) {
+                endIfIdle();
+            }
+        }
+    }
+
+    private void sweep(long now) {
+        for (int i = 0; i < seats.size(); i++) {
+            seats.get(i).giveUpIfLate(now);
+        }
+    }
+
+    /**
+     * Reads what has come and does what that asks for.
+     *
+     * @param waitNanos how long to sleep if nothing has come; 0 not at all
+     */
+    void poll(long waitNanos) {
+        seenNanos = clock.getAsLong() + Math.max(0, waitNanos);
+        loop.gather();
+        try {
+            poll.run(waitNanos);
+        } finally {
+            try {
+                loop.release();
+            } catch (RuntimeException | LinkageError fault) {
+                fault(fault);
+            }
+            unreadUntil = 0;
+        }
+    }
+
+    /** When the lane must look at its clock again. */
+    long nextNanos() {
+        long next = Math.min(nextSweep, Math.min(second.end(), waiting.next()));
         if (running) {
-            handOver(true);
+            next = Math.min(next, Math.min(pace.nextNanos(), ending ? giveUpNanos : startNanos + load.endNanos));
         }
-        finished.complete(null);
+        return next;
     }
 
-    private static void cancel(@Nullable ScheduledFuture<?> task) {
-        if (task != null) {
-            task.cancel(false);
+    /** Whether answers are awaited. */
+    boolean isAwaiting() {
+        return second.underWay() > 0;
+    }
+
+    /** When something last happened here: a call was sent or answered. */
+    long lastEventNanos() {
+        return lastEventNanos;
+    }
+
+    /** Looks at the clock, and notices whether the lane was held up since it last did. */
+    private long look() {
+        long now = clock.getAsLong();
+        see(now);
+        seenNanos = now;
+        return now;
+    }
+
+    private void see(long now) {
+        if (now - seenNanos > LONG_TURN_NANOS && now > seenNanos) {
+            unreadFrom = seenNanos;
+            unreadUntil = now;
+            if (running) {
+                second.longTurn(turns.causeOf(now - seenNanos), now - seenNanos);
+            }
         }
+        seenNanos = Math.max(seenNanos, now);
     }
 
-    private Phase phaseOf(long due) {
-        long at = due - startNanos;
-        return at < warmUpNanos ? Phase.WARM_UP : at < measuredEndNanos ? Phase.MEASURED : Phase.WIND_DOWN;
+    // ---- what paces ask for -------------------------------------------------------------------------------------
+
+    int number() {
+        return number;
     }
 
-    /** Begins the seat's visit that was just drawn, with the first part where this user has not made it yet. */
-    private void beginVisit(Seat seat, long due, long ready) {
-        seat.step = 0;
-        seat.callsBegun = 0;
-        seat.inFirst = firstPart > 0 && !seat.introduced;
+    /** Lanes of the whole load. */
+    int total() {
+        return load.order.lanes().total();
+    }
+
+    List<Seat> seats() {
+        return seats;
+    }
+
+    long now() {
+        return clock.getAsLong();
+    }
+
+    long startNanos() {
+        return startNanos;
+    }
+
+    Phase phaseOf(long due) {
+        return running ? load.phaseAt(due - startNanos) : Phase.WARM_UP;
+    }
+
+    Carrier newCarrier(Seat seat) {
+        return driver.newCarrier(loop, seat);
+    }
+
+    /** A further connection, which its first call makes. */
+    Seat newSeat() {
+        var seat = new Seat(this, number + seats.size() * total(), load);
+        seats.add(seat);
+        return seat;
+    }
+
+    /** Lets a seat wait for an instant; the pace is then told. */
+    void wait(Seat seat, long due, VisitCursor.Next next) {
+        seat.goesOnWith = next;
+        seat.waits = true;
+        waiting.add(seat, due);
+    }
+
+    /** Begins the seat's visit that was just drawn. */
+    void beginVisit(Seat seat, long due, long ready) {
+        seat.visitLateNanos = 0;
         seat.carrier().beginVisit();
         callNext(seat, due, ready);
     }
 
-    /** Begins the next call of the seat's visit. */
-    private void callNext(Seat seat, long due, long ready) {
-        int visit = seat.draw.visit();
-        seat.call = seat.inFirst ? seat.step : firstCallOfVisit[visit] + seat.step % callsOfVisit[visit];
-        stream.drawCall(seat.callsBegun++, seat.draw);
-        busySeats++;
-        seat.begin(due, ready, phaseOf(due), timeoutOf[seat.call]);
+    /**
+     * Begins the next call of the seat's visit.
+     *
+     * @param ready when it would have begun with every send on time
+     */
+    void callNext(Seat seat, long due, long ready) {
+        int call = seat.visit.next();
+        seat.begin(due, ready, phaseOf(due), load.timeoutOf(call), clock.getAsLong());
     }
 
-    private CallTally tallyOf(Seat seat) {
-        return tally.call(seat.call, seat.phase);
-    }
+    // ---- what seats tell ----------------------------------------------------------------------------------------
 
-    /** The seat's call has gone out. */
-    void sent(Seat seat, long now, int bytes) {
-        turnTo(now);
-        tallyOf(seat).bytesOut += bytes;
-        if (seat.phase == Phase.MEASURED) {
-            Latency.record(tally.lag, now - seat.readyNanos);
-        }
-    }
-
-    /** A connection was made for a call. */
-    void connected(long connectNanos, long handshakeNanos) {
-        Latency.record(tally.connect, connectNanos);
-        if (handshakeNanos > 0) {
-            Latency.record(tally.handshake, handshakeNanos);
+    private void turnTo(long now) {
+        see(now);
+        if (running) {
+            second.turnTo(now, pace);
         }
     }
 
     void begun(Seat seat) {
         turnTo(seat.beganNanos);
-        tallyOf(seat).sent++;
+        second.begun(seat);
     }
 
-    /** A part of the seat's answer has come. */
+    void sent(Seat seat, long now, int bytes) {
+        turnTo(now);
+        lastEventNanos = now;
+        second.sent(seat, bytes);
+    }
+
+    void connected(long connectNanos, long handshakeNanos) {
+        second.connected(connectNanos, handshakeNanos);
+    }
+
     void part(Seat seat, long now) {
         turnTo(now);
-        CallTally entry = tallyOf(seat);
-        entry.parts++;
-        if (seat.partNanos == 0) {
-            Latency.record(entry.first(), now - seat.sentNanos);
-        } else {
-            Latency.record(entry.gap(), now - seat.partNanos);
-        }
+        second.part(seat, now);
     }
 
     void good(Seat seat, long now, int status, long bytes) {
-        long response = now - seat.dueNanos;
-        long service = now - seat.sentNanos;
-        long within = withinOf[seat.call];
-        if (within > 0 && response > within) {
-            failed(seat, now, FailureKind.FAILED_EXPECTATION, status, bytes,
-                    "it took " + response / 1_000_000 + " ms, and should take at most " + within / 1_000_000 + " ms");
-            return;
-        }
         turnTo(now);
-        CallTally entry = tallyOf(seat);
-        entry.good++;
-        entry.responseSum += response;
-        entry.bytesIn += bytes;
-        Latency.record(entry.response, response);
-        Latency.record(entry.service, service);
-        if (seat.phase == Phase.MEASURED && examples.isAmongSlowest(seat.call, response)) {
-            examples.keepSlow(seat, response, service, status, startNanos);
+        lastEventNanos = now;
+        notRead(seat, now);
+        long response = now - seat.dueNanos - seat.lateNanos;
+        long within = load.withinOf(seat.call());
+        second.answered(seat, now, response <= within, bytes);
+        if (seat.phase == Phase.MEASURED) {
+            if (response > within) {
+                examples.keepFailure(seat, FailureKind.TOO_LATE, "it took " + response / 1_000_000
+                        + " ms, and should take at most " + within / 1_000_000 + " ms", now, status, startNanos);
+            } else if (examples.isAmongSlowest(seat.call(), response)) {
+                examples.keepSlow(seat, response, now - seat.sentNanos - seat.unreadNanos, status, startNanos);
+            }
         }
-        busySeats--;
         answered(seat, now, true, false);
+    }
+
+    /** What of the wait for an answer was only that the lane was held up and did not read. */
+    private void notRead(Seat seat, long now) {
+        if (unreadUntil > 0) {
+            seat.unreadNanos = Math.max(0, Math.min(unreadUntil, now) - Math.max(seat.sentNanos, unreadFrom));
+            seat.lateNanos += seat.unreadNanos;
+        }
     }
 
     void failed(Seat seat, long now, FailureKind kind, int status, long bytes, String detail) {
         turnTo(now);
-        CallTally entry = tallyOf(seat);
-        entry.failed[kind.ordinal()]++;
-        if (status > 0) {
-            entry.failedWith(driver.statusWord(status));
-        }
-        entry.bytesIn += bytes;
+        lastEventNanos = now;
+        second.failed(seat, now, kind, status > 0 ? driver.statusWord(status) : "", bytes);
         if (seat.phase == Phase.MEASURED) {
             examples.keepFailure(seat, kind, detail, now, status, startNanos);
         }
-        busySeats--;
         answered(seat, now, false, kind == FailureKind.REFUSED || kind == FailureKind.NO_CONNECTION);
     }
 
-    /** A visit goes on after a good call and ends with a failed one. */
-    private void answered(Seat seat, long now, boolean good, boolean unreachable) {
+    private void answered(Seat seat, long now, boolean whole, boolean unreachable) {
         if (seat.phase == Phase.MEASURED) {
             lastMeasuredEnd = now - startNanos;
         }
-        boolean more = good && (seat.inFirst || seat.step + 1 < stepsOfVisit[seat.draw.visit()]);
-        long pause = stream.thinkNanos(thinkTimeOf[seat.call], seat.callsBegun, seat.draw);
-        if (seat.inFirst) {
-            afterFirstPart(seat, good);
-        } else {
-            seat.step++;
+        seat.visitLateNanos += seat.lateNanos;
+        long pause = seat.visit.pause();
+        VisitCursor.Next next = seat.visit.ended(whole);
+        if (next == VisitCursor.Next.CANNOT_BEGIN && running) {
+            second.cannotBegin(seat);
+        } else if (next == VisitCursor.Next.VISIT || next == VisitCursor.Next.INTRODUCED) {
+            seat.values.user().introduce(seat.values);
         }
         if (!ended) {
-            pace.answered(seat, now, more, unreachable, pause);
-            endIfIdle();
-        }
-    }
-
-    private void afterFirstPart(Seat seat, boolean good) {
-        if (!good) {
-            seat.inFirst = false;
-            tally.call(firstCallOfVisit[seat.draw.visit()], seat.phase).failed[FailureKind.FIRST_PART.ordinal()]++;
-        } else if (++seat.step == firstPart) {
-            seat.inFirst = false;
-            seat.introduced = true;
-            seat.step = 0;
-        }
-    }
-
-    /** Opens the seats' connections, a bounded number at the same time. */
-    private final class Opening {
-        private final CompletableFuture<Long> opened;
-        private int next;
-        private int settled;
-
-        Opening(CompletableFuture<Long> opened) {
-            this.opened = opened;
-        }
-
-        void begin() {
-            if (seats.isEmpty()) {
-                opened.complete(Thread.currentThread().threadId());
-            }
-            for (int i = 0; i < OPENING_AT_ONCE; i++) {
-                openNext();
-            }
-        }
-
-        private void openNext() {
-            if (next < seats.size()) {
-                seats.get(next++).open(() -> {
-                    settled++;
-                    if (settled == seats.size()) {
-                        opened.complete(Thread.currentThread().threadId());
-                    } else {
-                        openNext();
-                    }
-                });
+            pace.answered(seat, now, next, unreachable, pause);
+            if (running) {
+                endIfIdle();
             }
         }
     }
 
-    /** When visits and calls are due. */
-    private sealed interface Pace {
-        void begin();
-
-        /**
-         * @param more whether the seat's visit has another call
-         * @param pause think time after the call, in nanoseconds
-         */
-        void answered(Seat seat, long now, boolean more, boolean unreachable, long pause);
-
-        /** Whether something that was due is still to be begun. */
-        boolean hasMore();
-
-        /** Whether nothing is to be begun any more although the time is not over, since a number of visits was asked for. */
-        boolean isDone();
-
-        long begunMeasured();
-
-        long backlog(long sinceStart);
-
-        long intended(long from, long to);
-    }
-
-    /**
-     * Closed model: each seat is a user who waits, pauses and calls again, while the load profile has room for it. With a
-     * pace its visits are due at instants fixed in advance; one that finds the one before unfinished follows it at once, and
-     * its response time counts from when it was due.
-     */
-    private final class UserPace implements Pace {
-        /** Pause after a failed connect, so that a candidate that is down is not hit by a storm of attempts. */
-        private static final long UNREACHABLE_PAUSE = 50_000_000L;
-        /** Distance of two visits of a user; 0 without a pace. */
-        private final long paceNanos;
-        /** Time over which users who come together spread their first visits, so that they do not call in step. */
-        private final long spreadNanos;
-        private final boolean counted;
-        private final List<UserDigest> digests = new ArrayList<>();
-        private int seatsLeft;
-        private long begunMeasured;
-
-        UserPace(LoadProfile.Closed closed) {
-            paceNanos = closed.pace().map(Duration::toNanos).orElse(0L);
-            spreadNanos = paceNanos > 0 ? paceNanos : closed.thinkTime().mean().toNanos();
-            counted = closed.course().visits().isPresent();
-            Curve curve = Curve.of(closed);
-            seatsLeft = seats.size();
-            for (Seat seat : seats) {
-                digests.add(new UserDigest(seat.number));
-                seat.stays = curve.stays(seat.number);
-                seat.visitsLeft = closed.course().visits().orElse(Long.MAX_VALUE);
+    /** A fault of Kadrem's own behind something that a driver told of a call. */
+    void fault(Seat seat, Throwable fault) {
+        fault(fault);
+        try {
+            if (seat.busy && !ended) {
+                seat.carrier().abandon(FailureKind.GENERATOR);
+            } else if (!ended && !seat.waits && !pace.holds(seat)) {
+                pace.answered(seat, clock.getAsLong(), VisitCursor.Next.NOTHING, true, 0);
+                endIfIdle();
             }
-        }
-
-        /** How much later than the first the seat's user begins, where it comes together with others. */
-        private long spread(Seat seat) {
-            return spreadNanos * seat.number / order.load().connections();
-        }
-
-        @Override
-        public void begin() {
-            for (int i = 0; i < seats.size(); i++) {
-                seats.get(i).stay = -1;
-                comeBack(seats.get(i));
-            }
-        }
-
-        /** Waits for the user's next stay. */
-        private void comeBack(Seat seat) {
-            seat.stay++;
-            if (seat.stay >= seat.stays.size()) {
-                leave(seat);
-                return;
-            }
-            Curve.Stay stay = seat.stays.get(seat.stay);
-            seat.staysUntil = startNanos + stay.toNanos();
-            seat.paceStart = startNanos + stay.fromNanos() + (stay.atOnce() ? spread(seat) : 0);
-            seat.pacedVisits = 0;
-            later(seat, seat.paceStart, false);
-        }
-
-        private void leave(Seat seat) {
-            if (!seat.done) {
-                seat.done = true;
-                seatsLeft--;
-            }
-        }
-
-        @Override
-        public void answered(Seat seat, long now, boolean more, boolean unreachable, long thinkTime) {
-            long pause = unreachable ? Math.max(UNREACHABLE_PAUSE, thinkTime) : thinkTime;
-            seat.freeSince = now;
-            if (paceNanos > 0 && !more) {
-                long due = seat.paceStart + seat.pacedVisits * paceNanos;
-                later(seat, due, false);
-            } else if (pause == 0) {
-                next(seat, now, more);
-            } else {
-                later(seat, now + pause, more);
-            }
-        }
-
-        private void later(Seat seat, long due, boolean more) {
-            if (due >= seat.staysUntil) {
-                comeBack(seat);
-            } else if (paceNanos > 0 && due <= clock.getAsLong()) {
-                next(seat, due, more);
-            } else {
-                at(due, () -> {
-                    if (!ended && (!ending || paceNanos > 0)) {
-                        next(seat, due, more);
-                        endIfIdle();
-                    }
-                });
-            }
-        }
-
-        private void next(Seat seat, long due, boolean more) {
-            if (due >= seat.staysUntil) {
-                comeBack(seat);
-            } else if (more) {
-                callNext(seat, due, due);
-            } else {
-                visit(seat, due);
-            }
-        }
-
-        private void visit(Seat seat, long due) {
-            boolean measured = phaseOf(due) == Phase.MEASURED;
-            if (counted && (measured ? seat.visitsLeft-- <= 0 : due - startNanos >= measuredEndNanos)) {
-                leave(seat);
-                return;
-            }
-            if (measured) {
-                begunMeasured++;
-            }
-            stream.draw(seat.number, seat.visits++, seat.draw);
-            digests.get(seat.number / order.lanes()).add(seat.draw);
-            seat.pacedVisits++;
-            beginVisit(seat, due, paceNanos > 0 ? Math.max(due, seat.freeSince) : due);
-        }
-
-        /** Users with a pace make the visits that were due before the end, as late arrivals do. */
-        @Override
-        public boolean hasMore() {
-            return false;
-        }
-
-        @Override
-        public boolean isDone() {
-            return counted && seatsLeft == 0;
-        }
-
-        @Override
-        public long begunMeasured() {
-            return paceNanos > 0 ? begunMeasured : 0;
-        }
-
-        /** With a pace, visits that were due and are not begun, since their users are not done with the ones before. */
-        @Override
-        public long backlog(long sinceStart) {
-            long waiting = 0;
-            if (paceNanos > 0) {
-                long until = startNanos + Math.min(sinceStart, endNanos);
-                for (int i = 0; i < seats.size(); i++) {
-                    Seat seat = seats.get(i);
-                    if (!seat.done && seat.stay >= 0) {
-                        waiting += Math.max(0, paced(seat.paceStart, Math.min(until, seat.staysUntil))
-                                - seat.pacedVisits);
-                    }
-                }
-            }
-            return waiting;
-        }
-
-        /** Visits due from {@code first} on and before {@code until}. */
-        private long paced(long first, long until) {
-            return until <= first ? 0 : (until - first - 1) / paceNanos + 1;
-        }
-
-        @Override
-        public long intended(long from, long to) {
-            long due = 0;
-            if (paceNanos > 0 && !counted) {
-                for (int i = 0; i < seats.size(); i++) {
-                    for (Curve.Stay stay : seats.get(i).stays) {
-                        long first = stay.fromNanos() + (stay.atOnce() ? spread(seats.get(i)) : 0);
-                        due += paced(first, Math.min(to, stay.toNanos()))
-                                - paced(first, Math.min(from, stay.toNanos()));
-                    }
-                }
-            }
-            return due;
+        } catch (RuntimeException | LinkageError again) {
+            fault(again);
+            end();
         }
     }
 
-    /**
-     * Open model: arrival i is due i / rate after the start and belongs to lane i mod lanes. Seats are connections; an
-     * arrival that finds none free waits, first come first served, and since arrivals are numbers the queue is only the
-     * distance between two of them.
-     */
-    private final class ArrivalPace implements Pace {
-        private final Arrivals arrivals;
-        private final Seat[] free;
-        private int freeCount;
-        private long next = number;
-        private long begun;
-        private long begunMeasured;
-        private long hashes;
-        private boolean waiting;
-
-        ArrivalPace(LoadProfile.Open open) {
-            arrivals = Arrivals.of(open, order.streamSeed());
-            free = new Seat[seats.size()];
+    private void fault(Throwable fault) {
+        second.ownFault();
+        if (++faults <= LOGGED_FAULTS) {
+            LOG.error("a fault of the generator's own", fault);
         }
-
-        @Override
-        public void begin() {
-            for (Seat seat : seats) {
-                seat.freeSince = startNanos;
-                free[freeCount++] = seat;
-            }
-            beginDue();
+        if (faults == MOST_FAULTS) {
+            LOG.error("the lane ends after {} faults of its own", faults);
+            end();
         }
+    }
 
-        private void beginDue() {
-            while (freeCount > 0 && next < arrivals.count() && !ended) {
-                long due = startNanos + arrivals.dueNanos(next);
-                if (due > clock.getAsLong()) {
-                    if (!waiting) {
-                        waiting = true;
-                        at(due, this::wake);
-                    }
-                    return;
-                }
-                Seat seat = free[--freeCount];
-                stream.draw(0, next, seat.draw);
-                long hash = StreamHash.with(StreamHash.with(StreamHash.START, next), due - startNanos);
-                hashes += StreamHash.with(hash, seat.draw);
-                begun++;
-                begunMeasured += phaseOf(due) == Phase.MEASURED ? 1 : 0;
-                next += order.lanes();
-                beginVisit(seat, due, Math.max(due, seat.freeSince));
-            }
-        }
+    // ---- what is left -------------------------------------------------------------------------------------------
 
-        private void wake() {
-            waiting = false;
-            beginDue();
-        }
+    Pace pace() {
+        return pace;
+    }
 
-        @Override
-        public void answered(Seat seat, long now, boolean more, boolean unreachable, long pause) {
-            // a visit that arrived in time is finished
-            if (more && pause > 0) {
-                pausing++;
-                long due = now + pause;
-                at(due, () -> {
-                    pausing--;
-                    if (!ended) {
-                        callNext(seat, due, due);
-                    }
-                });
-                return;
-            }
-            if (more) {
-                callNext(seat, now, now);
-                return;
-            }
-            seat.freeSince = now;
-            free[freeCount++] = seat;
-            beginDue();
-        }
+    /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
+    long intendedMeasured() {
+        return pace.intended(load.warmUpNanos, load.measuredEndNanos);
+    }
 
-        @Override
-        public boolean hasMore() {
-            return next < arrivals.count();
-        }
+    /** Whether all that was asked for was done before the time was over; only with a number of visits. */
+    boolean isDoneEarly() {
+        return load.order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd < load.measuredEndNanos;
+    }
 
-        @Override
-        public boolean isDone() {
-            return order.load().course().visits().isPresent() && !hasMore();
-        }
-
-        @Override
-        public long begunMeasured() {
-            return begunMeasured;
-        }
-
-        @Override
-        public long backlog(long sinceStart) {
-            long due = arrivals.dueBefore(sinceStart);
-            return due <= next ? 0 : (due - next + order.lanes() - 1) / order.lanes();
-        }
-
-        @Override
-        public long intended(long from, long to) {
-            return mine(arrivals.dueBefore(to)) - mine(arrivals.dueBefore(from));
-        }
-
-        /** Of the first {@code count} arrivals, those that belong to this lane. */
-        private long mine(long count) {
-            return (count - number + order.lanes() - 1) / order.lanes();
-        }
+    long lastMeasuredEnd() {
+        return lastMeasuredEnd;
     }
 }

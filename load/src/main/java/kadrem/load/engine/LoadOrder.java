@@ -1,5 +1,7 @@
 package kadrem.load.engine;
 
+import java.util.Optional;
+
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
@@ -11,13 +13,23 @@ import kadrem.core.study.Workload;
  * @param access sign-in and TLS of the address
  * @param streamSeed fixes every visit and value; see {@link kadrem.core.plan.LoadStream}
  * @param lanes event-loop threads among which users or arrivals are dealt in turn
+ * @param pacing how lanes wait; empty for what fits the host
  */
 public record LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed,
-        int lanes) {
+        LaneShare lanes, Optional<Pacing> pacing) {
+
+    /** A whole load, with lanes that wait as fits the host. */
+    public LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed, int lanes) {
+        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), Optional.empty());
+    }
 
     /** An order to an address without sign-in. */
     public LoadOrder(Address address, Workload workload, LoadProfile load, long streamSeed, int lanes) {
         this(address, Access.OPEN, workload, load, streamSeed, lanes);
+    }
+
+    public LoadOrder paced(Optional<Pacing> chosen) {
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen);
     }
 
     /** One lane for every two processors: on one machine the candidate needs the others. */

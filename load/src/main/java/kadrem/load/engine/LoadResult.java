@@ -11,7 +11,8 @@ import kadrem.core.plan.StreamDigest;
  * @param begun those of them that were begun
  * @param stopped whether it was stopped before its end
  * @param measuredSeconds length of the measured part where it ended early, since a number of visits was made
+ * @param lost seconds and exchanges that were made and could not be kept
  */
 public record LoadResult(StreamDigest stream, long intended, long begun, boolean stopped,
-        OptionalDouble measuredSeconds) {
+        OptionalDouble measuredSeconds, long lost) {
 }

@@ -6,26 +6,20 @@ import java.util.List;
 import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
-import java.util.concurrent.ThreadFactory;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicInteger;
-import java.util.stream.LongStream;
 
-import io.netty.channel.EventLoop;
-import io.netty.channel.EventLoopGroup;
-import io.netty.util.concurrent.EventExecutor;
-import io.netty.util.concurrent.FastThreadLocalThread;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.plan.UserDigest;
 import kadrem.core.study.LoadProfile;
 import kadrem.load.drive.Driver;
+import kadrem.load.net.Transport;
 
 /**
  * One run of a load profile against one address:
  *
  * <pre>
- * LoadRun run = LoadRun.prepare(order, driver, transport, listener); // connections are opened
+ * LoadRun run = LoadRun.prepare(order, driver, transport, listener); // connections are opened, first parts made
  * run.begin(System.nanoTime() + 200_000_000); // the instant from which everything is due
  * run.await();
  * LoadResult result = run.result();
@@ -35,40 +29,47 @@ import kadrem.load.drive.Driver;
  */
 public final class LoadRun implements AutoCloseable {
     private final LoadOrder order;
-    private final EventLoopGroup group;
-    private final List<Lane> lanes = new ArrayList<>();
+    private final Pacing pacing;
+    private final List<LaneThread> lanes = new ArrayList<>();
     private final Recorder recorder;
-    private long[] threadIds = {};
 
     private LoadRun(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
         this.order = order;
-        group = transport.newGroup(order.lanes(), laneThreads());
-        int calls = order.workload().calls().size();
-        recorder = new Recorder(order.lanes(), calls, listener);
-        int number = 0;
-        for (EventExecutor executor : group) {
-            lanes.add(new Lane(number++, order, (EventLoop) executor, driver, recorder, System::nanoTime));
+        LaneShare share = order.lanes();
+        pacing = order.pacing().orElseGet(() -> Pacing.fitting(Runtime.getRuntime().availableProcessors(),
+                share.count()));
+        recorder = new Recorder(share.count(), order.workload().calls().size(), listener);
+        var load = new CompiledLoad(order);
+        Arrivals arrivals = order.load() instanceof LoadProfile.Open open
+                ? Arrivals.of(open, order.streamSeed())
+                : Arrivals.NONE;
+        for (int i = 0; i < share.count(); i++) {
+            int lane = i;
+            lanes.add(new LaneThread(share.first() + i, transport, pacing,
+                    parts -> new Lane(lane, share.first() + lane, load, arrivals, parts.loop(), parts.poll(), driver,
+                            recorder, System::nanoTime, parts.turns())));
         }
     }
 
-    /** Threads of the kind for which Netty keeps used objects. */
-    private static ThreadFactory laneThreads() {
-        var number = new AtomicInteger();
-        return work -> new FastThreadLocalThread(work, "kadrem-lane-" + number.getAndIncrement());
-    }
-
-    /** Opens the connections and returns when each is open or has failed; a failed one is tried again by its first call. */
+    /**
+     * Opens the connections and makes what belongs ahead of the load; a connection that cannot be opened is tried again by its
+     * first call.
+     */
     public static LoadRun prepare(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
         var run = new LoadRun(order, driver, transport, listener);
-        List<CompletableFuture<Long>> opened = run.lanes.stream().map(Lane::open).toList();
+        List<CompletableFuture<Void>> opened = run.lanes.stream().map(LaneThread::start).toList();
         try {
-            run.threadIds = opened.stream().mapToLong(future -> future.orTimeout(90, TimeUnit.SECONDS).join())
-                    .toArray();
+            opened.forEach(future -> future.orTimeout(90, TimeUnit.SECONDS).join());
             return run;
         } catch (CompletionException failure) {
             run.close();
             throw new IllegalStateException("the connections could not be opened within 90 s", failure.getCause());
         }
+    }
+
+    /** How the lanes wait. */
+    public Pacing pacing() {
+        return pacing;
     }
 
     /** @param startNanos instant of {@link System#nanoTime()}, in the near future, from which everything is due */
@@ -84,13 +85,14 @@ public final class LoadRun implements AutoCloseable {
 
     /** Ends the load at once; {@link #result()} is then marked as stopped. */
     public void stop() {
-        lanes.forEach(Lane::stop);
+        lanes.forEach(LaneThread::stop);
     }
 
     /** Waits for the end of the load. What is recorded before {@link #result()} still finds its place. */
     public void await() {
         try {
-            CompletableFuture.allOf(lanes.stream().map(Lane::finished).toArray(CompletableFuture[]::new)).join();
+            CompletableFuture.allOf(lanes.stream().map(LaneThread::finished).toArray(CompletableFuture[]::new))
+                    .join();
         } catch (CompletionException failure) {
             throw new IllegalStateException("a lane broke down", failure.getCause());
         }
@@ -99,40 +101,33 @@ public final class LoadRun implements AutoCloseable {
     /** Ends the recording of a load that has ended. */
     public LoadResult result() {
         recorder.finish();
-        boolean stopped = lanes.stream().anyMatch(Lane::wasStopped);
+        List<Lane> ended = lanes.stream().map(LaneThread::lane).toList();
+        boolean stopped = ended.stream().anyMatch(Lane::wasStopped);
         StreamDigest stream = switch (order.load()) {
-            case LoadProfile.Closed _ ->
-                UserDigest.combine(lanes.stream().flatMap(lane -> lane.userDigests().stream()).toList());
+            case LoadProfile.Closed _ -> UserDigest
+                    .combine(ended.stream().flatMap(lane -> lane.pace().userDigests().stream()).toList());
             case LoadProfile.Open _ -> new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(
-                    lanes.stream().mapToLong(Lane::begun).sum(), lanes.stream().mapToLong(Lane::arrivalHashes).sum())));
+                    ended.stream().mapToLong(lane -> lane.pace().begun()).sum(),
+                    ended.stream().mapToLong(lane -> lane.pace().arrivalHashes()).sum())));
         };
-        return new LoadResult(stream, intended(), lanes.stream().mapToLong(Lane::begunMeasured).sum(), stopped,
-                seconds());
+        return new LoadResult(stream, ended.stream().mapToLong(Lane::intendedMeasured).sum(),
+                ended.stream().mapToLong(lane -> lane.pace().begunMeasured()).sum(), stopped, seconds(ended),
+                recorder.lost());
     }
 
-    private long intended() {
-        return switch (order.load()) {
-            case LoadProfile.Open open -> {
-                Arrivals arrivals = Arrivals.of(open, order.streamSeed());
-                yield arrivals.dueBefore(open.warmUp().plus(open.measured()).toNanos())
-                        - arrivals.dueBefore(open.warmUp().toNanos());
-            }
-            case LoadProfile.Closed _ -> lanes.stream().mapToLong(Lane::intendedMeasured).sum();
-        };
-    }
-
-    private OptionalDouble seconds() {
-        if (!lanes.stream().allMatch(Lane::isDoneEarly)) {
+    private OptionalDouble seconds(List<Lane> ended) {
+        if (!ended.stream().allMatch(Lane::isDoneEarly)) {
             return OptionalDouble.empty();
         }
-        long last = lanes.stream().mapToLong(Lane::lastMeasuredEnd).max().orElse(0);
+        long last = ended.stream().mapToLong(Lane::lastMeasuredEnd).max().orElse(0);
         return OptionalDouble.of(Math.max(1, last - order.load().warmUp().toNanos()) / 1e9);
     }
 
     /** CPU time that the lanes' threads have used so far, in nanoseconds; any thread may ask. */
     public long laneCpuNanos() {
         var threads = ManagementFactory.getThreadMXBean();
-        return LongStream.of(threadIds).map(threads::getThreadCpuTime).filter(nanos -> nanos > 0).sum();
+        return lanes.stream().mapToLong(LaneThread::threadId).map(threads::getThreadCpuTime)
+                .filter(nanos -> nanos > 0).sum();
     }
 
     /**
@@ -147,6 +142,6 @@ public final class LoadRun implements AutoCloseable {
     public void close() {
         stop();
         recorder.finish();
-        group.shutdownGracefully(0, 2, TimeUnit.SECONDS).awaitUninterruptibly(5, TimeUnit.SECONDS);
+        lanes.forEach(LaneThread::close);
     }
 }

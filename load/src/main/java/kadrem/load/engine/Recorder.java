@@ -5,6 +5,7 @@ import java.util.TreeMap;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.atomic.AtomicLong;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
@@ -23,6 +24,7 @@ final class Recorder {
     private final TreeMap<Integer, SecondTally> open = new TreeMap<>();
     private final int[] deliveredUpTo;
     private final Thread thread;
+    private final AtomicLong lost = new AtomicLong();
 
     private sealed interface Item {
         record Second(int lane, SecondTally tally, boolean last) implements Item {
@@ -82,6 +84,11 @@ final class Recorder {
         }
     }
 
+    /** Seconds and exchanges that could not be handed on; of a recording that has ended. */
+    long lost() {
+        return lost.get();
+    }
+
     private void work() {
         BackgroundThread.yieldToLoad();
         while (true) {
@@ -97,8 +104,10 @@ final class Recorder {
                 }
             } catch (InterruptedException _) {
                 return;
-            } catch (RuntimeException failure) {
-                LOG.error("a second could not be recorded", failure);
+            } catch (RuntimeException | LinkageError failure) {
+                if (lost.incrementAndGet() == 1) {
+                    LOG.error("something that was measured could not be kept", failure);
+                }
             }
         }
     }
@@ -120,6 +129,11 @@ final class Recorder {
             SecondTally tally = open.pollFirstEntry().getValue();
             try {
                 listener.second(tally);
+            } catch (RuntimeException | LinkageError failure) {
+                // those behind it are still handed on
+                if (lost.incrementAndGet() == 1) {
+                    LOG.error("second {} could not be kept", tally.second, failure);
+                }
             } finally {
                 recycle(tally);
             }

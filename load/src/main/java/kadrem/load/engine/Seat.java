@@ -1,145 +1,143 @@
 package kadrem.load.engine;
 
-import java.util.List;
-import java.util.function.LongSupplier;
-
-import io.netty.channel.EventLoop;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Phase;
-import kadrem.core.plan.Curve;
-import kadrem.core.plan.LoadStream;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Driver;
-import org.jspecify.annotations.Nullable;
 
-/** A connection with the visit that goes on over it: a user of the closed model, a slot for arrivals of the open one. */
+/**
+ * A connection with the visit that goes on over it, and the instants of its present call. All that a driver tells of a call comes in
+ * here; what breaks behind it is a fault of Kadrem's own and never the candidate's. Confined to its lane.
+ */
 final class Seat implements Carrier.Listener {
     /** Number of the seat in the run, and of the user in the closed model. */
     final int number;
-    final LoadStream.Draw draw;
+    final VisitCursor visit;
     final CallValues values;
     private final Lane lane;
-    private final LongSupplier clock;
-    private @Nullable Carrier carrier;
+    private final Carrier carrier;
 
-    /** Step of the visit, or of the first part while {@link #inFirst}. */
-    int step;
-    /** Whether this user is making the first part. */
-    boolean inFirst;
-    /** Whether this user has made the first part. */
-    boolean introduced;
-    /** Calls begun in this visit, the first part's included. */
-    int callsBegun;
     long timeoutNanos;
-    int call;
     Phase phase = Phase.WARM_UP;
+    /** Whether a call is under way. */
     boolean busy;
-    /** Visits begun by this user. */
-    long visits;
     long dueNanos;
-    /** When the call could have gone out: due, and this seat free. */
+    /** When the call would have gone out with every send on time: due, and a connection free. */
     long readyNanos;
     long beganNanos;
     /** When the call went out; the instant it was begun until then. */
     long sentNanos;
+    /** How late the call is by the generator's own fault: sent late, and its answer read late. */
+    long lateNanos;
+    /** The part of {@link #lateNanos} by which the answer was read late. */
+    long unreadNanos;
+    /** Sum of {@link #lateNanos} over the calls of this visit so far. */
+    long visitLateNanos;
+    private boolean connectedNow;
     /** When the last part of the present answer came; 0 before the first. */
     long partNanos;
-    /** Since when the seat waits for an arrival. */
-    long freeSince;
-    /** When this user is there, and which of these times is the present one. */
-    List<Curve.Stay> stays = List.of();
-    int stay;
-    /** End of the present stay; instant of the nano clock. */
-    long staysUntil;
-    /** With a pace: when the present stay's first visit was due, and visits begun since. */
-    long paceStart;
-    long pacedVisits;
-    /** Visits of the measured part that this user is still to begin. */
-    long visitsLeft = Long.MAX_VALUE;
-    /** Whether this user begins no further visit. */
-    boolean done;
+    /** Whether the seat waits for an instant, and with what it then goes on. */
+    boolean waits;
+    VisitCursor.Next goesOnWith = VisitCursor.Next.NOTHING;
 
-    Seat(Lane lane, int number, LoadStream.Draw draw, int capturedNames, LongSupplier clock) {
+    Seat(Lane lane, int number, CompiledLoad load) {
         this.lane = lane;
-        this.clock = clock;
         this.number = number;
-        this.draw = draw;
-        values = new CallValues(draw, capturedNames);
+        visit = new VisitCursor(load);
+        values = new CallValues(visit.draw, load.capturedNames);
+        carrier = lane.newCarrier(this);
     }
 
-    void connect(Driver driver, EventLoop loop) {
-        carrier = driver.newCarrier(loop, this);
+    int call() {
+        return visit.call();
     }
 
     Carrier carrier() {
-        Carrier made = carrier;
-        if (made == null) {
-            throw new IllegalStateException("seat " + number + " has no carrier yet");
-        }
-        return made;
+        return carrier;
     }
 
-    void open(Runnable whenSettled) {
-        carrier().open(whenSettled);
-    }
-
-    void begin(long due, long ready, Phase duePhase, long timeout) {
+    void begin(long due, long ready, Phase duePhase, long timeout, long now) {
         busy = true;
         dueNanos = due;
         readyNanos = ready;
         phase = duePhase;
         timeoutNanos = timeout;
-        beganNanos = clock.getAsLong();
-        sentNanos = beganNanos;
+        beganNanos = now;
+        sentNanos = now;
+        lateNanos = 0;
+        unreadNanos = 0;
+        connectedNow = false;
         partNanos = 0;
         lane.begun(this);
-        carrier().send(call, values);
+        carrier.send(visit.call(), values);
     }
 
     void giveUpIfLate(long now) {
         if (busy && now - sentNanos >= timeoutNanos) {
-            carrier().abandon(FailureKind.TIMEOUT);
+            carrier.abandon(FailureKind.TIMEOUT);
         }
     }
 
     void giveUp() {
         if (busy) {
-            carrier().abandon(FailureKind.TIMEOUT);
+            carrier.abandon(FailureKind.TIMEOUT);
         }
     }
 
     void close() {
         busy = false;
-        carrier().close();
+        carrier.close();
     }
 
     @Override
     public void sent(long nanos, int bytes) {
-        sentNanos = nanos;
-        lane.sent(this, nanos, bytes);
+        try {
+            sentNanos = nanos;
+            // the time to connect is the candidate's, and comes after the generator's part
+            lateNanos = Math.max(0, (connectedNow ? beganNanos : nanos) - readyNanos);
+            lane.sent(this, nanos, bytes);
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
+        }
     }
 
     @Override
     public void connected(long connectNanos, long handshakeNanos) {
-        lane.connected(connectNanos, handshakeNanos);
+        try {
+            connectedNow = true;
+            lane.connected(connectNanos, handshakeNanos);
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
+        }
     }
 
     @Override
     public void part(long nanos) {
-        lane.part(this, nanos);
-        partNanos = nanos;
+        try {
+            lane.part(this, nanos);
+            partNanos = nanos;
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
+        }
     }
 
     @Override
     public void good(long nanos, int status, long bytes) {
         busy = false;
-        lane.good(this, nanos, status, bytes);
+        try {
+            lane.good(this, nanos, status, bytes);
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
+        }
     }
 
     @Override
     public void failed(long nanos, FailureKind kind, int status, long bytes, String detail) {
         busy = false;
-        lane.failed(this, nanos, kind, status, bytes, detail);
+        try {
+            lane.failed(this, nanos, kind, status, bytes, detail);
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
+        }
     }
 }

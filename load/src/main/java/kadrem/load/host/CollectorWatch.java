@@ -30,7 +30,7 @@ public final class CollectorWatch implements AutoCloseable {
     };
 
     /** Whether a bean tells of pauses; those of concurrent collectors tell of cycles, in which the program goes on, apart. */
-    static boolean isOfPauses(String bean) {
+    public static boolean isOfPauses(String bean) {
         return !bean.contains("Cycles") && !bean.contains("Concurrent");
     }
 

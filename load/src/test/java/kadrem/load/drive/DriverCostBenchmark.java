@@ -46,7 +46,7 @@ import kadrem.load.drive.amqp.AmqpBroker;
 import kadrem.load.drive.kafka.KafkaBroker;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import kadrem.rpc.BerthBoardGrpc;
 import kadrem.rpc.BerthReply;
 import kadrem.rpc.BerthRequest;

@@ -21,7 +21,7 @@ import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import kadrem.standins.berths.GrpcService;
 import kadrem.standins.berths.SqlService;
 import org.junit.jupiter.api.BeforeAll;

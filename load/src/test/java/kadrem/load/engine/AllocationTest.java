@@ -22,6 +22,7 @@ import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
+import kadrem.load.net.Transport;
 import org.junit.jupiter.api.parallel.Isolated;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;

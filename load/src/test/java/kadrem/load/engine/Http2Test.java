@@ -27,6 +27,7 @@ import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
+import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;
 
 /** HTTP/2 against a server made of Netty's codec, an implementation of RFC 9113 that is not ours. */

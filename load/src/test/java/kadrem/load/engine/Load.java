@@ -25,6 +25,7 @@ import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
+import kadrem.load.net.Transport;
 import org.HdrHistogram.Histogram;
 
 /** Runs a load for a test and keeps what it recorded. */
@@ -126,8 +127,10 @@ public final class Load implements LoadListener {
         seconds.add(SecondSummary.of(tally));
         for (int i = 0; i < tally.callCount(); i++) {
             CallTally call = tally.call(i, Phase.MEASURED);
-            response.add(call.response);
-            service.add(call.service);
+            if (call.hasTimes()) {
+                response.add(call.response());
+                service.add(call.service());
+            }
             parts += call.parts;
         }
     }

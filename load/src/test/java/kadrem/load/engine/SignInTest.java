@@ -47,6 +47,7 @@ import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
 import kadrem.load.drive.Certificate;
+import kadrem.load.net.Transport;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;

@@ -1,6 +1,7 @@
 package kadrem.load.engine;
 
 import java.time.Duration;
+import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 
@@ -17,6 +18,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
+import kadrem.core.plan.Arrivals;
 import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Workload;
@@ -24,14 +26,13 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.Rehearser;
+import kadrem.load.net.LaneLoop;
 
 /**
  * A run whose clock is handed in, so that hours pass as fast as they can be computed: a real lane with its pace, tallies and
  * recorder, on a loop that goes by that clock; only the wire is replaced, by answers that come after a service time.
  */
 final class SimulatedRun {
-    private static final Duration STEP = Duration.ofMillis(2);
-
     private final MockTicker clock = Ticker.newMockTicker();
     private final AtomicInteger recorded = new AtomicInteger();
     private final RunTotals totals;
@@ -59,23 +60,30 @@ final class SimulatedRun {
         var recorder = new Recorder(1, workload.calls().size(), new Recorded());
         var loop = new ManualIoEventLoop(null, Thread.currentThread(), _ -> new NoIo(), clock);
         var order = new LoadOrder(new Address("127.0.0.1", 1, ""), workload, load, 1, 1);
-        var lane = new Lane(0, order, loop, new Answering(), recorder, clock::nanoTime);
+        Arrivals arrivals = load instanceof LoadProfile.Open open ? Arrivals.of(open, 1) : Arrivals.NONE;
+        var lane = new Lane(0, 0, new CompiledLoad(order), arrivals, new LaneLoop(loop), wait -> {
+            if (wait > 0) {
+                loop.run(wait);
+            } else {
+                loop.runNow();
+            }
+        }, new Answering(), recorder, clock::nanoTime, TurnWatch.ofNothing());
         recorder.start();
         lane.open();
         loop.runNow();
-        lane.begin(clock.nanoTime() + TimeUnit.MILLISECONDS.toNanos(10));
-        long steps = 0;
+        long start = clock.nanoTime() + TimeUnit.MILLISECONDS.toNanos(10);
+        lane.begin(start);
         while (!lane.finished().isDone()) {
-            loop.runNow();
-            clock.advance(STEP.toNanos(), TimeUnit.NANOSECONDS);
-            steps++;
+            lane.turn();
+            lane.poll(Pacing.THRIFTY.sleep(lane, clock.nanoTime(), 0));
+            long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
-            while (recorded.get() < steps / 500 - 3) {
+            while (recorded.get() < seconds - 3) {
                 Thread.onSpinWait();
             }
         }
         recorder.finish();
-        return new Outcome(totals.figures(), java.util.List.of(this, lane, recorder));
+        return new Outcome(totals.figures(), List.of(this, lane, recorder));
     }
 
     private final class Recorded implements LoadListener {
@@ -94,7 +102,8 @@ final class SimulatedRun {
     /** Answers each call after the service time. */
     private final class Answering implements Driver {
         @Override
-        public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+        public Carrier newCarrier(LaneLoop lane, Carrier.Listener listener) {
+            EventLoop loop = lane.eventLoop();
             return new Carrier() {
                 @Override
                 public void open(Runnable whenSettled) {
@@ -146,10 +155,14 @@ final class SimulatedRun {
         }
     }
 
-    /** Nothing comes from the wire. */
-    private static final class NoIo implements IoHandler {
+    /** Nothing comes from the wire, and sleeping takes no time but the clock's. */
+    private final class NoIo implements IoHandler {
         @Override
         public int run(IoHandlerContext context) {
+            if (context.canBlock()) {
+                // the time passes in which a real loop would sleep
+                clock.advance(Math.max(0, context.delayNanos(clock.nanoTime())), TimeUnit.NANOSECONDS);
+            }
             return 0;
         }
 

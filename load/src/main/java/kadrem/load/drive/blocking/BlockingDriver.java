@@ -2,7 +2,6 @@ package kadrem.load.drive.blocking;
 
 import java.util.Optional;
 
-import io.netty.channel.EventLoop;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.CarrierDriver;
@@ -10,6 +9,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Spent;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.net.LaneLoop;
 
 /** Users on virtual threads, with a client that waits. */
 public final class BlockingDriver<R> extends CarrierDriver {
@@ -22,8 +22,8 @@ public final class BlockingDriver<R> extends CarrierDriver {
     }
 
     @Override
-    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new BlockingCarrier<>(loop, client, checks, listener, order().secrets());
+    protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
+        return new BlockingCarrier<>(loop.eventLoop(), client, checks, listener, order().secrets());
     }
 
     @Override

@@ -132,7 +132,7 @@ final class UserThread<R> {
             long end = System.nanoTime();
             drop();
             return new Outcome(connect, sent, parts.taken(), end, null,
-                    new CallFailure(FailureKind.MALFORMED, 0, String.valueOf(unforeseen)));
+                    new CallFailure(FailureKind.GENERATOR, 0, String.valueOf(unforeseen)));
         }
     }
 

@@ -1,13 +1,12 @@
 package kadrem.load.drive.grpc;
 
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 
 import io.grpc.ManagedChannel;
-import io.netty.channel.EventLoop;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.load.content.ResponseCheck;
@@ -16,14 +15,15 @@ import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.net.LaneLoop;
 import kadrem.load.drive.http.Credentials;
 
 /** The calls of a workload, compiled, and channels to one candidate. */
 final class GrpcDriver extends CarrierDriver {
     private final List<GrpcCall> calls = new ArrayList<>();
     private final Credentials credentials;
-    /** Channels with room for more users, by the lane's loop; only touched while a run is prepared, by one thread. */
-    private final Map<EventLoop, Sharing> sharing = new HashMap<>();
+    /** Channels with room for more users, by the lane's loop; each is touched by its lane alone. */
+    private final Map<LaneLoop, Sharing> sharing = new ConcurrentHashMap<>();
 
     /** A channel and the number of users on it. */
     private static final class Sharing {
@@ -57,15 +57,15 @@ final class GrpcDriver extends CarrierDriver {
     }
 
     @Override
-    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks)
+    protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks)
             throws UnusableCall {
         Sharing shared = sharing.get(loop);
         if (shared == null || shared.taken >= order().access().wire().depth()) {
-            shared = new Sharing(Channels.on(loop, order()));
+            shared = new Sharing(Channels.on(loop.eventLoop(), order()));
             sharing.put(loop, shared);
         }
         shared.taken++;
-        return new GrpcCarrier(loop, shared.channel, calls, checks, listener, order().secrets());
+        return new GrpcCarrier(loop.eventLoop(), shared.channel, calls, checks, listener, order().secrets());
     }
 
     @Override

@@ -15,6 +15,7 @@ import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.net.LaneLoop;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of HTTP/1.1, one at a time, on a connection that may be shared. Confined to its lane. */
@@ -24,7 +25,8 @@ final class HttpCarrier implements InspectableCarrier {
 
     private final HttpParts parts;
     private final HttpConnection connection;
-    private final Departures departures;
+    private final LaneLoop loop;
+    private final Runnable departure = this::depart;
     private final CallInHand hand;
     private final Listener listener;
     private final View view = new View();
@@ -45,11 +47,11 @@ final class HttpCarrier implements InspectableCarrier {
     private boolean again;
     private long bytesIn;
 
-    HttpCarrier(HttpParts parts, HttpConnection connection, Departures departures, ResponseCheck[] checks,
+    HttpCarrier(HttpParts parts, HttpConnection connection, LaneLoop loop, ResponseCheck[] checks,
             Listener listener) {
         this.parts = parts;
         this.connection = connection;
-        this.departures = departures;
+        this.loop = loop;
         this.listener = listener;
         hand = new CallInHand(parts, checks);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
@@ -93,11 +95,11 @@ final class HttpCarrier implements InspectableCarrier {
         departing = open;
         departingBytes = request.readableBytes();
         open.write(request, open.voidPromise());
-        departures.add(this);
+        loop.depart(departure);
     }
 
     /** Hands what was written to the system, unless the call was given up since. */
-    void depart() {
+    private void depart() {
         Channel open = departing;
         departing = null;
         if (open == null) {

@@ -237,7 +237,7 @@ final class HttpConnection {
                 fail(FailureKind.RESET);
             } else {
                 LoggerFactory.getLogger(HttpConnection.class).warn("unexpected failure on a connection", cause);
-                fail(FailureKind.MALFORMED);
+                fail(FailureKind.GENERATOR);
             }
         }
     }

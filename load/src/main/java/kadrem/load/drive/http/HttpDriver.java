@@ -1,11 +1,10 @@
 package kadrem.load.drive.http;
 
 import java.time.Duration;
-import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 
-import io.netty.channel.EventLoop;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
@@ -22,7 +21,8 @@ import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.LaneLoop;
+import kadrem.load.net.Transport;
 
 /** HTTP/1.1 and HTTP/2: a request template, an expected set of statuses and a check for each call of the workload. */
 public final class HttpDriver implements Driver {
@@ -34,9 +34,8 @@ public final class HttpDriver implements Driver {
     private final long timeoutMillis;
     private final boolean verifiesName;
     private final Transport transport;
-    /** Connections with room for more carriers, by the lane's loop; only touched while a run is prepared, by one thread. */
-    private final Map<EventLoop, Sharing> sharing = new HashMap<>();
-    private final Map<EventLoop, Departures> departures = new HashMap<>();
+    /** Connections with room for more carriers, by the lane's loop; each is touched by its lane alone. */
+    private final Map<LaneLoop, Sharing> sharing = new ConcurrentHashMap<>();
 
     /** The connection that the next carriers of a lane share. */
     private static final class Sharing {
@@ -80,16 +79,16 @@ public final class HttpDriver implements Driver {
         }
     }
 
-    private Opening opening(EventLoop loop) {
-        return Opening.of(order, loop, tls);
+    private Opening opening(LaneLoop loop) {
+        return Opening.of(order, loop.eventLoop(), tls);
     }
 
     @Override
-    public Carrier newCarrier(EventLoop loop, Carrier.Listener listener) {
+    public Carrier newCarrier(LaneLoop loop, Carrier.Listener listener) {
         return carrier(loop, listener);
     }
 
-    InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener) {
+    InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener) {
         Sharing shared = sharing.get(loop);
         if (shared == null || shared.taken >= wire.depth()) {
             shared = new Sharing(opening(loop));
@@ -98,9 +97,7 @@ public final class HttpDriver implements Driver {
         shared.taken++;
         return wire.protocol() == Wire.Protocol.HTTP_2
                 ? new Http2Carrier(parts, shared.second, compiledBefore(), listener)
-                : new HttpCarrier(parts, shared.first, departures.computeIfAbsent(loop, Departures::new),
-                        compiledBefore(),
-                        listener);
+                : new HttpCarrier(parts, shared.first, loop, compiledBefore(), listener);
     }
 
     @Override

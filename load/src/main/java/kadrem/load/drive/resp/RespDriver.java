@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-import io.netty.channel.EventLoop;
 import kadrem.core.study.Call;
 import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
@@ -15,6 +14,7 @@ import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Opening;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.net.LaneLoop;
 
 /** The commands of a workload, compiled, for one store. */
 final class RespDriver extends CarrierDriver {
@@ -50,8 +50,8 @@ final class RespDriver extends CarrierDriver {
     }
 
     @Override
-    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new RespCarrier(Opening.of(order(), loop, tls), greeting, calls, checks, listener, order().secrets(),
+    protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
+        return new RespCarrier(Opening.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener, order().secrets(),
                 words);
     }
 

@@ -7,7 +7,6 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.regex.Pattern;
 
-import io.netty.channel.EventLoop;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
@@ -22,6 +21,7 @@ import kadrem.load.drive.Opening;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.net.LaneLoop;
 import kadrem.load.drive.http.Credentials;
 
 /** The messages of a workload, compiled, for one server. */
@@ -89,8 +89,8 @@ final class WebSocketDriver extends CarrierDriver {
     }
 
     @Override
-    protected InspectableCarrier carrier(EventLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new WebSocketCarrier(this, Opening.of(order(), loop, tls), checks, listener);
+    protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
+        return new WebSocketCarrier(this, Opening.of(order(), loop.eventLoop(), tls), checks, listener);
     }
 
     @Override

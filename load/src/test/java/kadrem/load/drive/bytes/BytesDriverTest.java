@@ -23,7 +23,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;

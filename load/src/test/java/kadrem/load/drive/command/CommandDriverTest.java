@@ -36,7 +36,7 @@ import kadrem.load.drive.Secrets;
 import kadrem.load.drive.Spent;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.DisabledOnOs;
 import org.junit.jupiter.api.condition.EnabledOnOs;
@@ -150,7 +150,7 @@ class CommandDriverTest {
         var load = new LoadProfile.Closed(1, ThinkTime.NONE, Duration.ofSeconds(1), Duration.ofSeconds(3),
                 Duration.ofSeconds(20));
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
-        }, Map.of(), 0);
+        }, Map.of(), java.util.Set.of(kadrem.core.study.Metric.P99), 0);
         RunFigures figures;
         try (MeasuredRun run = MeasuredRun.prepare(
                 new LoadOrder(here(), Access.OPEN, Rehearsed.workload(call), load, 7, 1), OptionalLong.empty(),

@@ -47,7 +47,7 @@ import kadrem.load.drive.Rehearsed;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.engine.Transport;
+import kadrem.load.net.Transport;
 import kadrem.rpc.BerthBoardGrpc;
 import kadrem.rpc.BerthReply;
 import kadrem.rpc.BerthRequest;

@@ -1,4 +1,4 @@
-package kadrem.load.engine;
+package kadrem.load.net;
 
 import java.net.SocketAddress;
 import java.net.UnixDomainSocketAddress;
@@ -41,9 +41,13 @@ public enum Transport {
         return this == EPOLL ? new DomainSocketAddress(path.toFile()) : UnixDomainSocketAddress.of(path);
     }
 
+    /** What makes a loop wait for sockets. */
+    public IoHandlerFactory handlers() {
+        return this == EPOLL ? EpollIoHandler.newFactory() : NioIoHandler.newFactory();
+    }
+
     /** A new group of event loops. */
     public EventLoopGroup newGroup(int threads, ThreadFactory factory) {
-        IoHandlerFactory handlers = this == EPOLL ? EpollIoHandler.newFactory() : NioIoHandler.newFactory();
-        return new MultiThreadIoEventLoopGroup(threads, factory, handlers);
+        return new MultiThreadIoEventLoopGroup(threads, factory, handlers());
     }
 }

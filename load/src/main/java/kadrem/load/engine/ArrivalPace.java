@@ -1,0 +1,231 @@
+package kadrem.load.engine;
+
+import java.util.ArrayDeque;
+
+import kadrem.core.measure.Phase;
+import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.StreamHash;
+import kadrem.core.study.LoadProfile;
+import kadrem.load.drive.User;
+
+/**
+ * Open model: arrival k is due at an instant fixed in advance, and is a visit of user k mod N, whatever connection it comes over.
+ * Seats are connections. An arrival that finds none free opens another, as one more user would; where as many are open as may be
+ * it waits, first come first served, and since arrivals are numbers the queue is only the distance between two of them. First
+ * parts of all users are made ahead of the start, so that their number is the same however fast the candidate is.
+ */
+final class ArrivalPace implements Pace {
+    private final Lane lane;
+    private final CompiledLoad load;
+    private final Arrivals arrivals;
+    private final int identities;
+    /** Seats of this lane at most. */
+    private final int mostSeats;
+    private final User[] users;
+    private final ArrayDeque<Seat> free = new ArrayDeque<>();
+    private final EarliestFree wouldBeFree = new EarliestFree();
+    /** User of the next arrival of this lane, and the number of the first arrival of the present turn of all users. */
+    private long user;
+    private long turn;
+    private long begun;
+    private long begunMeasured;
+    private long hashes;
+    /** Seats between two calls of a visit that is to be finished. */
+    private int pausing;
+    /** Seats that make first parts ahead of the start. */
+    private int introducing;
+    private int nextToIntroduce;
+    private Runnable whenReady = () -> {
+    };
+
+    ArrivalPace(Lane lane, CompiledLoad load, Arrivals arrivals, LoadProfile.Open open) {
+        this.lane = lane;
+        this.load = load;
+        this.arrivals = arrivals;
+        identities = open.connections();
+        user = lane.number();
+        mostSeats = share(open.connectionLimit());
+        users = new User[share(identities)];
+        for (int i = 0; i < users.length; i++) {
+            users[i] = new User(load.capturedNames);
+        }
+    }
+
+    /** Of {@code all} things that are dealt to the lanes in turn, those of this lane. */
+    private int share(int all) {
+        return (all - lane.number() + lane.total() - 1) / lane.total();
+    }
+
+    @Override
+    public void prepare(Runnable ready) {
+        whenReady = ready;
+        for (Seat seat : lane.seats()) {
+            free.addLast(seat);
+        }
+        if (load.firstPart > 0) {
+            introducing = 1;
+            while (nextToIntroduce < users.length && !free.isEmpty()) {
+                introduceNext(free.pollLast());
+            }
+            introduced();
+        } else {
+            ready.run();
+        }
+    }
+
+    private void introduceNext(Seat seat) {
+        if (nextToIntroduce >= users.length) {
+            free.addLast(seat);
+            return;
+        }
+        introducing++;
+        int number = lane.number() + nextToIntroduce * lane.total();
+        seat.values.become(users[nextToIntroduce++]);
+        load.stream.draw(0, number, seat.visit.draw);
+        seat.visit.beginFirstPart();
+        long now = lane.now();
+        lane.beginVisit(seat, now, now);
+    }
+
+    private void introduced() {
+        if (--introducing == 0) {
+            whenReady.run();
+        }
+    }
+
+    @Override
+    public void begin() {
+        for (int i = 0; i < lane.seats().size(); i++) {
+            wouldBeFree.add(lane.startNanos());
+        }
+    }
+
+    /** Number of the next arrival of this lane. */
+    private long next() {
+        return turn + user;
+    }
+
+    @Override
+    public boolean hasMore() {
+        return user < identities && next() < arrivals.count();
+    }
+
+    @Override
+    public long nextNanos() {
+        return hasMore() && (!free.isEmpty() || lane.seats().size() < mostSeats)
+                ? lane.startNanos() + arrivals.dueNanos(next())
+                : Long.MAX_VALUE;
+    }
+
+    @Override
+    public void beginDue() {
+        while (!lane.isEnded() && nextNanos() <= lane.now()) {
+            long number = next();
+            long due = lane.startNanos() + arrivals.dueNanos(number);
+            User arriving = users[(int) ((user - lane.number()) / lane.total())];
+            goOn();
+            long ready = due;
+            Seat seat = free.pollLast();
+            if (seat == null) {
+                seat = lane.newSeat();
+            } else {
+                long earliest = wouldBeFree.take();
+                // while further connections may be opened nobody would have waited for one
+                ready = lane.seats().size() < mostSeats ? due : Math.max(due, earliest);
+            }
+            load.stream.draw(0, number, seat.visit.draw);
+            long hash = StreamHash.with(StreamHash.with(StreamHash.START, number), due - lane.startNanos());
+            hashes += StreamHash.with(hash, seat.visit.draw);
+            begun++;
+            begunMeasured += lane.phaseOf(due) == Phase.MEASURED ? 1 : 0;
+            seat.values.become(arriving);
+            seat.visit.begin(!arriving.isIntroduced());
+            lane.beginVisit(seat, due, ready);
+        }
+    }
+
+    private void goOn() {
+        user += lane.total();
+        if (user >= identities) {
+            user = lane.number();
+            turn += identities;
+        }
+    }
+
+    @Override
+    public void answered(Seat seat, long now, VisitCursor.Next next, boolean unreachable, long pause) {
+        // a visit that arrived in time is finished
+        switch (next) {
+            case CALL, VISIT -> {
+                if (pause > 0) {
+                    pausing++;
+                    lane.wait(seat, now + pause, next);
+                } else {
+                    lane.callNext(seat, now, now);
+                }
+            }
+            case NOTHING, CANNOT_BEGIN, INTRODUCED -> {
+                if (introducing > 0) {
+                    introduceNext(seat);
+                    introduced();
+                } else {
+                    free.addLast(seat);
+                    wouldBeFree.add(now - seat.visitLateNanos);
+                    beginDue();
+                }
+            }
+        }
+    }
+
+    @Override
+    public void due(Seat seat, long dueNanos) {
+        pausing--;
+        lane.callNext(seat, dueNanos, dueNanos);
+    }
+
+    @Override
+    public boolean holds(Seat seat) {
+        return free.contains(seat);
+    }
+
+    @Override
+    public boolean isDone() {
+        return load.order.load().course().visits().isPresent() && !hasMore();
+    }
+
+    /** Whether visits are between two of their calls. */
+    boolean isPausing() {
+        return pausing > 0;
+    }
+
+    @Override
+    public long begunMeasured() {
+        return begunMeasured;
+    }
+
+    @Override
+    public long begun() {
+        return begun;
+    }
+
+    @Override
+    public long arrivalHashes() {
+        return hashes;
+    }
+
+    @Override
+    public long backlog(long sinceStart) {
+        return Math.max(0, mine(arrivals.dueBefore(sinceStart)) - begun);
+    }
+
+    @Override
+    public long intended(long from, long to) {
+        return mine(arrivals.dueBefore(to)) - mine(arrivals.dueBefore(from));
+    }
+
+    /** Of the first {@code count} arrivals, those that belong to this lane. */
+    private long mine(long count) {
+        return count / identities * users.length
+                + Math.min(users.length, Math.max(0, (count % identities - lane.number() + lane.total() - 1) / lane.total()));
+    }
+}
