@@ -34,6 +34,8 @@ import kadrem.load.campaign.Leftovers;
 import kadrem.load.campaign.LiveMetrics;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadMaker;
+import kadrem.load.generator.GeneratorProcess;
 import picocli.CommandLine;
 
 /** A campaign on the command line: what must be so before it, what is told during it, and how it is stopped. */
@@ -121,11 +123,16 @@ final class Measuring {
     }
 
     private int run(CampaignListener listener, Optional<Rehearsal> rehearsal, int lastRound) throws Main.BadInput {
-        var campaign = new Campaign(study, file.folder(), program(), store, Clock.systemUTC(), listener);
-        if (selfCheck && SelfCheck.appliesTo(study)) {
-            checkMachine(rehearsal).ifPresent(campaign::keep);
+        try (var generator = new GeneratorProcess()) {
+            var campaign = new Campaign(study, file.folder(), program(), generator, store, Clock.systemUTC(), listener);
+            if (selfCheck && SelfCheck.appliesTo(study)) {
+                checkMachine(generator, rehearsal).ifPresent(campaign::keep);
+            }
+            if (selfCheck) {
+                campaign.warmUp(rehearsal);
+            }
+            return run(campaign, lastRound);
         }
-        return run(campaign, lastRound);
     }
 
     /** The program that {@code {{kadrem}}} stands for in launch commands. */
@@ -133,9 +140,9 @@ final class Measuring {
         return System.getProperty("kadrem.program", "kadrem");
     }
 
-    private Optional<Capacity> checkMachine(Optional<Rehearsal> rehearsal) throws Main.BadInput {
+    private Optional<Capacity> checkMachine(LoadMaker maker, Optional<Rehearsal> rehearsal) throws Main.BadInput {
         try {
-            Capacity capacity = SelfCheck.of(study, file.folder(), rehearsal);
+            Capacity capacity = SelfCheck.of(maker, study, file.folder(), rehearsal);
             out.println(capacity.sentence());
             capacity.objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
                     study.candidates().stream().anyMatch(one -> one.address().isLoopback()))

@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.concurrent.Callable;
 
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
@@ -30,10 +31,13 @@ import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
 import kadrem.files.run.TrialJson;
 import kadrem.load.campaign.Consent;
+import kadrem.load.campaign.EngineWarmUp;
 import kadrem.load.campaign.MeasuredRun;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
+import kadrem.load.generator.GeneratorProcess;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.ITypeConverter;
@@ -139,8 +143,9 @@ final class TryCommand implements Callable<Integer> {
                 err.flush();
             }
         }, Map.of(), Set.of(Metric.P50, Metric.P99), 0);
-        try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
-                Secrets.ofProcess(Path.of("")))) {
+        try (var generator = new GeneratorProcess();
+                MeasuredRun run = MeasuredRun.prepare(generator, order, OptionalLong.empty(), () -> true, telling,
+                        Secrets.ofProcess(Path.of("")))) {
             var atExit = new Thread(run::stop);
             Runtime.getRuntime().addShutdownHook(atExit);
             MeasuredRun.Result result = run.run();
@@ -152,6 +157,14 @@ final class TryCommand implements Callable<Integer> {
         } catch (UnusableCall cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
+    }
+
+    private static MeasuredRun prepare(LoadMaker maker, LoadOrder order, MeasuredRun.Telling telling, Secrets secrets)
+            throws UnusableCall {
+        if (EngineWarmUp.appliesTo(order)) {
+            EngineWarmUp.of(maker, order, secrets, List.of());
+        }
+        return MeasuredRun.prepare(maker, order, OptionalLong.empty(), () -> true, telling, secrets);
     }
 
     private URI uri() throws Main.BadInput {
@@ -209,7 +222,7 @@ final class TryCommand implements Callable<Integer> {
     private void print(MeasuredRun.Result result, LoadProfile load) {
         PrintWriter out = spec.commandLine().getOut();
         if (format == Main.Format.json) {
-            out.println(TrialJson.write(url, load, result.figures(), result.soundness()));
+            out.println(TrialJson.write(url, load, result.figures(), result.soundness(), result.generator()));
         } else {
             spec.commandLine().getErr().print("\r");
             out.print(text(result, load));
@@ -241,9 +254,22 @@ final class TryCommand implements Callable<Integer> {
         rows.add(row("late, the generator's", figures.late()));
         text.append('\n').append(Texts.table(rows, List.of(false, true, true, true, true, true, true, true))
                 .indent(2));
+        text.append('\n').append(generator(result.generator()).indent(2));
         List<Soundness.Finding> broken = result.soundness().stream().filter(finding -> !finding.ok()).toList();
         text.append('\n').append(broken.isEmpty() ? "  sound\n" : "  not sound:\n");
         broken.forEach(finding -> text.append("    ").append(finding.sentence()).append('\n'));
+        return text.toString();
+    }
+
+    /** How the load was made, and what held it up. */
+    private static String generator(GeneratorFigures own) {
+        var text = new StringBuilder(own.lanes() == 1 ? "1 lane" : own.lanes() + " lanes").append(", ")
+                .append(own.pacing());
+        own.workShare().ifPresent(share -> text.append(String.format(java.util.Locale.ROOT,
+                "; sending and reading %.0f %% of the time", share * 100 / own.lanes())));
+        own.longTurns().forEach(turns -> text.append(String.format(java.util.Locale.ROOT,
+                "%nheld up %,d times by %s, %s in all, %s at most", turns.count(), turns.cause().words(),
+                Written.duration(turns.totalNanos()), Written.duration(turns.longestNanos()))));
         return text.toString();
     }
 

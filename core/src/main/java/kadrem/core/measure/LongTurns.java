@@ -18,6 +18,13 @@ public final class LongTurns {
         longest[cause.ordinal()] = Math.max(longest[cause.ordinal()], turnNanos);
     }
 
+    public void add(Of turns) {
+        int cause = turns.cause().ordinal();
+        counts[cause] += turns.count();
+        nanos[cause] += turns.totalNanos();
+        longest[cause] = Math.max(longest[cause], turns.longestNanos());
+    }
+
     public void add(LongTurns other) {
         for (int i = 0; i < CAUSES; i++) {
             counts[i] += other.counts[i];

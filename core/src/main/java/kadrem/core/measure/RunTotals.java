@@ -37,6 +37,7 @@ public final class RunTotals {
     private int hostSamples;
     private int otherSamples;
     private double busyNanos;
+    private double workNanos;
     private int busySeconds;
     private final SteadyState steady;
     private long peakMemory = -1;
@@ -72,6 +73,7 @@ public final class RunTotals {
         }
         if (inTime) {
             busyNanos += tally.busyNanos;
+            workNanos += tally.workNanos;
             busySeconds++;
             longTurns.add(tally.longTurns);
         }
@@ -177,15 +179,25 @@ public final class RunTotals {
         return longTurns.all();
     }
 
+    /** Share of the measured part that the lanes together spent in turns in which something was sent or read. */
+    public OptionalDouble workShare() {
+        return mean(workNanos / 1e9, busySeconds);
+    }
+
     /** Faults of the generator's own, of the whole run. */
     public long ownFaults() {
         return ownFaults;
     }
 
+    /** Processor time of the lanes as a share of the measured part, of all lanes together; waiting awake is among it. */
+    public OptionalDouble laneCpuShare() {
+        return known((laneCpuAtEnd - laneCpuAtStart) / (measuredSeconds * 1000.0));
+    }
+
     /** What was seen of the host and over time. */
     public Soundness.Watched watched() {
         double millis = measuredSeconds * 1000.0;
-        return new Soundness.Watched(known((laneCpuAtEnd - laneCpuAtStart) / millis),
+        return new Soundness.Watched(workShare(),
                 last == null
                         ? OptionalDouble.empty()
                         : known((userCpuAtEnd - userCpuAtStart) / millis / last.processors()),

@@ -19,6 +19,8 @@ public final class SecondTally {
     public long busy;
     /** Time integral of the calls under way over the second, in calls times nanoseconds. */
     public long busyNanos;
+    /** Time that the lanes spent in turns in which something was sent or read, in nanoseconds. */
+    public long workNanos;
     /** Faults of the generator's own: an exception in a lane, a driver or the recorder. */
     public long ownFaults;
     /** Turns of the lanes that took longer than a millisecond. */
@@ -53,6 +55,7 @@ public final class SecondTally {
             handshake.add(other.handshake);
         }
         busyNanos += other.busyNanos;
+        workNanos += other.workNanos;
         ownFaults += other.ownFaults;
         longTurns.add(other.longTurns);
         intended += other.intended;
@@ -68,6 +71,7 @@ public final class SecondTally {
             late.reset();
         }
         busyNanos = 0;
+        workNanos = 0;
         ownFaults = 0;
         longTurns.clear();
         if (connect.getTotalCount() > 0) {

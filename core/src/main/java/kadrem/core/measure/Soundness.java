@@ -58,14 +58,14 @@ public final class Soundness {
     /**
      * What was seen of the host and over time; empty where it could not be.
      *
-     * @param laneCpuShare processor time of all lanes together, as a share of the measured part
+     * @param workShare time in which the lanes sent or read, of all together, as a share of the measured part
      * @param userCpuShare processor time of the threads under users who wait on virtual threads, as a share of what all processors have;
      *            there are as many such threads as processors
      * @param settledAfterSeconds second from which response times are steady
      * @param drift change of the mean response time over the measured part, as a share
      * @param underWay mean number of calls under way
      */
-    public record Watched(OptionalDouble laneCpuShare, OptionalDouble userCpuShare, OptionalDouble gcShare,
+    public record Watched(OptionalDouble workShare, OptionalDouble userCpuShare, OptionalDouble gcShare,
             OptionalDouble stealShare,
             OptionalDouble otherShare, OptionalDouble settledAfterSeconds, OptionalDouble drift,
             OptionalDouble underWay) {
@@ -106,7 +106,7 @@ public final class Soundness {
             add(SoundnessRule.ACHIEVED_LOAD, (double) evidence.begun() / evidence.intended());
             add(SoundnessRule.BACKLOG, (double) figures.unsent() / evidence.intended());
         }
-        evidence.watched().laneCpuShare().ifPresent(share -> add(SoundnessRule.GENERATOR_CPU,
+        evidence.watched().workShare().ifPresent(share -> add(SoundnessRule.GENERATOR_CPU,
                 Math.max(share / evidence.lanes(), evidence.watched().userCpuShare().orElse(0))));
         evidence.watched().gcShare().ifPresent(share -> add(SoundnessRule.GENERATOR_GC, share));
     }

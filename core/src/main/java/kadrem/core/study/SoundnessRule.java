@@ -17,7 +17,7 @@ public enum SoundnessRule {
             "%s of the arrivals still waited for a connection at the end (at most %s)"),
     /** A lane that computes for more than this share of the time has no reserve left, and its queue enters the figures. */
     GENERATOR_CPU("generator CPU", Unit.SHARE, false, 0.90,
-            "the generator's lanes were busy %s of the time (at most %s)"),
+            "the generator's lanes sent and read for %s of the time (at most %s)"),
     /** Time that the generator's collector took. */
     GENERATOR_GC("generator GC", Unit.SHARE, false, 0.01,
             "garbage collection took %s of the generator's time (at most %s)"),

@@ -70,7 +70,7 @@ class RunTotalsTest {
         assertThat(figures.cpuMillis().orElseThrow()).isCloseTo(800, within(1e-6));
         assertThat(figures.value(Metric.CPU_PER_THOUSAND).orElseThrow()).isCloseTo(800, within(1e-6));
         assertThat(figures.value(Metric.PEAK_MEMORY).orElseThrow()).isEqualTo(900);
-        assertThat(totals.watched().laneCpuShare().orElseThrow()).isCloseTo(0.1, within(0.01));
+        assertThat(totals.laneCpuShare().orElseThrow()).isCloseTo(0.1, within(0.01));
         assertThat(totals.watched().stealShare().orElseThrow()).isCloseTo(0.01, within(1e-9));
     }
 
@@ -190,7 +190,8 @@ class RunTotalsTest {
 
     private static List<String> broken(Soundness.Watched watched, LoadProfile load) {
         RunFigures good = Runs.complete(Studies.two(), "a", 1, 1_000_000, 0).figures().orElseThrow();
-        return Soundness.judge(new Soundness.Evidence(load, good, 0, 0, 1, watched, 0, 0, Set.of(), true), Map.of()).stream()
+        return Soundness.judge(new Soundness.Evidence(load, good, 0, 0, 1, watched, 0, 0, Set.of(), true), Map.of())
+                .stream()
                 .filter(finding -> !finding.ok()).map(Soundness.Finding::rule).toList();
     }
 

@@ -38,6 +38,7 @@ import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.generator.GeneratorProcess;
 
 /** The load profile as a curve to drag and as figures to type, both in step, and what it is going to send. */
 public final class LoadStation implements Station {
@@ -259,9 +260,9 @@ public final class LoadStation implements Station {
             Thread.ofPlatform().name("kadrem-self-check").daemon().start(() -> {
                 Optional<Capacity> found;
                 String words;
-                try {
-                    found = Optional.of(
-                            SelfCheck.of(state.study(), state.file().folder(), state.presentRehearsal()));
+                try (var generator = new GeneratorProcess()) {
+                    found = Optional.of(SelfCheck.of(generator, state.study(), state.file().folder(),
+                            state.presentRehearsal()));
                     words = "";
                 } catch (UnusableCall cause) {
                     found = Optional.empty();

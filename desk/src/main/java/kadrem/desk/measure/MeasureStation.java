@@ -70,6 +70,8 @@ import kadrem.load.campaign.Leftovers;
 import kadrem.load.campaign.LiveMetrics;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadMaker;
+import kadrem.load.generator.GeneratorProcess;
 import kadrem.load.host.HostSources;
 import kadrem.load.host.local.OwnHost;
 import org.jfree.chart.JFreeChart;
@@ -403,12 +405,13 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     /** What load this machine can make is found out once for a load, and kept with its runs. */
-    private void checkMachine(Session.State state, Campaign campaign, LiveRun live) {
+    private void checkMachine(Session.State state, LoadMaker maker, Campaign campaign, LiveRun live) {
         Optional<Capacity> known = session.capacity(state);
         if (known.isEmpty() && SelfCheck.appliesTo(state.study())) {
             live.prepare("checking what load this machine can make");
             try {
-                Capacity found = SelfCheck.of(state.study(), state.file().folder(), state.presentRehearsal());
+                Capacity found = SelfCheck.of(maker, state.study(), state.file().folder(),
+                        state.presentRehearsal());
                 Platform.runLater(() -> session.keepCapacity(state, found));
                 known = Optional.of(found);
             } catch (UnusableCall cause) {
@@ -433,16 +436,18 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private Ended measure(Session.State state, Job.Order order, LiveRun now, LiveMetrics figuresOf)
             throws IOException, InterruptedException {
-        try (Job ready = order.ready(now::prepare)) {
+        try (Job ready = order.ready(now::prepare); var generator = new GeneratorProcess()) {
             job = ready;
             var made = new Campaign(ready.study(), state.file().folder(),
-                    System.getProperty("kadrem.program", "kadrem"),
+                    System.getProperty("kadrem.program", "kadrem"), generator,
                     ready.store(), Clock.systemUTC(), figuresOf);
             campaign = made;
             if (Thread.interrupted() || stopping) {
                 throw new InterruptedException();
             }
-            checkMachine(state, made, now);
+            checkMachine(state, generator, made, now);
+            now.prepare("making the generator's own code quick");
+            made.warmUp(state.presentRehearsal());
             String words = run(ready, made);
             try {
                 return new Ended(words, made.wasStopped() ? "" : ready.told());

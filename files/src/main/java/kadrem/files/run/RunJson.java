@@ -61,15 +61,7 @@ public final class RunJson {
         run.lastOutput().forEach(output::add);
         run.figures().ifPresent(figures -> root.set("figures", figures(figures)));
         root.set("soundness", soundness(run.soundness()));
-        run.generator().ifPresent(own -> {
-            ObjectNode generator = root.putObject("generator").put("lanes", own.lanes());
-            own.cpuShare().ifPresent(share -> generator.put("cpuShare", share));
-            generator.set("gcPauseNanos", latency(own.gcPauses()));
-            generator.put("pacing", own.pacing());
-            ArrayNode turns = generator.putArray("longTurns");
-            own.longTurns().forEach(one -> turns.addObject().put("cause", one.cause().id()).put("count", one.count())
-                    .put("totalNanos", one.totalNanos()).put("longestNanos", one.longestNanos()));
-        });
+        run.generator().ifPresent(own -> root.set("generator", generator(own)));
         if (!run.levels().isEmpty()) {
             root.set("levels", levels(run.levels()));
         }
@@ -77,6 +69,19 @@ public final class RunJson {
             root.set("watch", watch(run.watch()));
         }
         return MAPPER.writeValueAsBytes(root);
+    }
+
+    /** How the load was made, and what held it up; times in nanoseconds. */
+    static ObjectNode generator(GeneratorFigures own) {
+        ObjectNode node = MAPPER.createObjectNode().put("lanes", own.lanes());
+        own.cpuShare().ifPresent(share -> node.put("cpuShare", share));
+        own.workShare().ifPresent(share -> node.put("workShare", share));
+        node.set("gcPauseNanos", latency(own.gcPauses()));
+        node.put("pacing", own.pacing());
+        ArrayNode turns = node.putArray("longTurns");
+        own.longTurns().forEach(one -> turns.addObject().put("cause", one.cause().id()).put("count", one.count())
+                .put("totalNanos", one.totalNanos()).put("longestNanos", one.longestNanos()));
+        return node;
     }
 
     private static ObjectNode stream(StreamDigest stream) {
@@ -291,6 +296,7 @@ public final class RunJson {
     private static Optional<GeneratorFigures> generator(JsonNode node) {
         return node.isObject()
                 ? Optional.of(new GeneratorFigures(node.path("lanes").asInt(), optional(node.path("cpuShare")),
+                        optional(node.path("workShare")),
                         latency(node.path("gcPauseNanos")), node.path("pacing").asText(""),
                         longTurns(node.path("longTurns"))))
                 : Optional.empty();

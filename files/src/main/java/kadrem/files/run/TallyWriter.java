@@ -100,7 +100,8 @@ final class TallyWriter implements Closeable {
         }
         row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds, call.parts,
                 String.join(" ", call.statuses.entrySet().stream().map(one -> one.getKey() + ":" + one.getValue())
-                        .toList()), "", ""));
+                        .toList()),
+                "", ""));
         return row;
     }
 

@@ -7,6 +7,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.LoadProfile;
@@ -18,7 +19,8 @@ public final class TrialJson {
     private TrialJson() {
     }
 
-    public static String write(String url, LoadProfile load, RunFigures figures, List<Soundness.Finding> soundness) {
+    public static String write(String url, LoadProfile load, RunFigures figures, List<Soundness.Finding> soundness,
+            GeneratorFigures generator) {
         ObjectNode root = MAPPER.createObjectNode();
         root.put("url", url);
         switch (load) {
@@ -29,6 +31,7 @@ public final class TrialJson {
         }
         root.put("warmUpSeconds", load.warmUp().toSeconds());
         root.setAll(RunJson.figures(figures));
+        root.set("generator", RunJson.generator(generator));
         root.put("sound", soundness.stream().allMatch(Soundness.Finding::ok));
         ArrayNode reasons = root.putArray("reasons");
         soundness.stream().filter(finding -> !finding.ok()).map(Soundness.Finding::sentence).forEach(reasons::add);

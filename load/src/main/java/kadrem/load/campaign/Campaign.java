@@ -32,6 +32,8 @@ import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Rounds;
 import kadrem.core.plan.SplitMix64;
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Levels;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
@@ -43,6 +45,7 @@ import kadrem.core.verdict.PairComparison;
 import kadrem.core.study.Written;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.host.HostSources;
 import kadrem.load.host.Machine;
@@ -64,6 +67,7 @@ public final class Campaign {
     private final Study study;
     private final Path studyFolder;
     private final String kadrem;
+    private final LoadMaker maker;
     private final RunStore store;
     private final Clock clock;
     private final CampaignListener listener;
@@ -71,6 +75,8 @@ public final class Campaign {
     private Map<String, String> machine = Map.of();
     /** What a self-check found out about the machine; empty where there was none. */
     private Optional<Capacity> capacity = Optional.empty();
+    private List<RehearsedCall> answers = List.of();
+    private boolean warmsUp;
     private final String digest;
     private final Secrets secrets;
     private volatile boolean stopping;
@@ -154,13 +160,15 @@ public final class Campaign {
 
     /**
      * @param studyFolder folder to which working folders of launches are relative
+     * @param maker where its loads are made, the same for all its runs
      * @param kadrem what {@code {{kadrem}}} in a launch command stands for
      */
-    public Campaign(Study study, Path studyFolder, String kadrem, RunStore store, Clock clock,
+    public Campaign(Study study, Path studyFolder, String kadrem, LoadMaker maker, RunStore store, Clock clock,
             CampaignListener listener) {
         this.study = study;
         this.studyFolder = studyFolder;
         this.kadrem = kadrem;
+        this.maker = maker;
         this.store = store;
         this.clock = clock;
         this.listener = listener;
@@ -201,6 +209,32 @@ public final class Campaign {
         return round;
     }
 
+    /**
+     * Has the generator warmed up before the first run, with the answers of a rehearsal where there is one. Before {@link #run}.
+     */
+    public void warmUp(Optional<Rehearsal> rehearsal) {
+        answers = SelfCheck.answers(rehearsal, digest);
+        warmsUp = true;
+    }
+
+    private void warmUp() {
+        Optional<Candidate> asked = study.candidates().stream().filter(one -> one.address().isHttp()).findFirst();
+        if (!warmsUp || asked.isEmpty()) {
+            return;
+        }
+        try {
+            EngineWarmUp.of(maker, order(asked.get(), study.load(), study.plan().seed()), secrets, answers);
+        } catch (UnusableCall | IllegalStateException cause) {
+            // told again, with the candidate, by the first run
+            LOG.warn("the generator was not warmed up", cause);
+        }
+    }
+
+    private LoadOrder order(Candidate candidate, LoadProfile load, long seed) {
+        return new LoadOrder(candidate.address(), candidate.access(),
+                study.workload().in(candidate.address().protocol()), load, seed, LoadOrder.defaultLanes());
+    }
+
     /** Keeps with every run what load the machine can make. Before {@link #run}. */
     public void keep(Capacity found) {
         capacity = Optional.of(found);
@@ -215,6 +249,9 @@ public final class Campaign {
         machine = new LinkedHashMap<>(Machine.describe());
         capacity.ifPresent(found -> machine.put("makes-calls-per-second", Long.toString(Math.round(found.beside()))));
         last = lastRound;
+        if (!untried(Set.of()).isEmpty()) {
+            warmUp();
+        }
         var made = new ArrayList<RunRecord>();
         Map<String, StreamDigest> streams = new ConcurrentHashMap<>();
         store.runs().stream().filter(run -> run.studyDigest().equals(digest) && run.outcome() == RunOutcome.COMPLETE)
@@ -505,10 +542,8 @@ public final class Campaign {
             var telling = new MeasuredRun.Telling(journal, live(record), study.judgement().limits(),
                     study.question().metrics(), fromSecond);
             CandidateProcess launched = process;
-            var order = new LoadOrder(candidate.address(), candidate.access(),
-                    study.workload().in(candidate.address().protocol()), load, seed,
-                    LoadOrder.defaultLanes());
-            try (var run = MeasuredRun.prepare(order, launchedPid(), () -> launched == null || launched.isAlive(),
+            try (var run = MeasuredRun.prepare(maker, order(candidate, load, seed), launchedPid(),
+                    () -> launched == null || launched.isAlive(),
                     telling, secrets, watching)) {
                 current.add(run);
                 if (isToEnd()) {

@@ -24,18 +24,15 @@ import kadrem.core.measure.WatchReading;
 import kadrem.core.study.Call;
 import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
-import kadrem.load.drive.Driver;
-import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadListener;
+import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
-import kadrem.load.engine.LoadRun;
-import kadrem.load.net.Transport;
+import kadrem.load.engine.LoadSession;
 import kadrem.load.host.BackgroundThread;
-import kadrem.load.host.CollectorWatch;
 import kadrem.load.host.HostWatch;
 import kadrem.load.host.Watching;
 
@@ -45,8 +42,7 @@ public final class MeasuredRun implements AutoCloseable {
     private static final long LEAD_NANOS = TimeUnit.MILLISECONDS.toNanos(250);
 
     private final LoadOrder order;
-    private final Driver driver;
-    private final LoadRun load;
+    private final LoadSession load;
     private final RunTotals totals;
     private final HostWatch watch;
     private final Watching watching;
@@ -108,8 +104,8 @@ public final class MeasuredRun implements AutoCloseable {
     }
 
     /** A run whose connections are open. */
-    private MeasuredRun(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays, Telling telling,
-            Secrets secrets, Watching watching) throws UnusableCall {
+    private MeasuredRun(LoadMaker maker, LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
+            Telling telling, Secrets secrets, Watching watching) throws UnusableCall {
         this.order = order;
         this.watching = watching;
         this.candidateStays = candidateStays;
@@ -117,10 +113,7 @@ public final class MeasuredRun implements AutoCloseable {
         stopWatch = new StopWatch(order.load().course().stopRules());
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
-        var transport = Transport.best();
-        driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(), order.load().timeout(),
-                secrets, transport));
-        load = LoadRun.prepare(order, driver, transport, new LoadListener() {
+        load = maker.prepare(order, secrets, new LoadListener() {
             @Override
             public void second(SecondTally tally) {
                 take(tally);
@@ -131,7 +124,12 @@ public final class MeasuredRun implements AutoCloseable {
                 telling.exchange(exchange);
             }
         });
-        watch = new HostWatch(candidatePid, load::laneCpuNanos, load::userCpuNanos, driver::spent);
+        watch = new HostWatch(candidatePid, load.process(), this::own);
+    }
+
+    private HostWatch.Own own() {
+        GeneratorUsage used = load.usage();
+        return new HostWatch.Own(used.laneCpuNanos(), used.userCpuNanos(), used.collectorMillis(), used.programs());
     }
 
     private void take(SecondTally tally) {
@@ -149,18 +147,19 @@ public final class MeasuredRun implements AutoCloseable {
     /**
      * Opens the connections.
      *
+     * @param maker where the load is made
      * @param candidateStays asked once a second; when false the run ends early
      * @throws UnusableCall if a call cannot be made ready
      */
-    public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
-            Telling telling, Secrets secrets) throws UnusableCall {
-        return prepare(order, candidatePid, candidateStays, telling, secrets, Watching.begin(List.of()));
+    public static MeasuredRun prepare(LoadMaker maker, LoadOrder order, OptionalLong candidatePid,
+            BooleanSupplier candidateStays, Telling telling, Secrets secrets) throws UnusableCall {
+        return prepare(maker, order, candidatePid, candidateStays, telling, secrets, Watching.begin(List.of()));
     }
 
     /** As above, beside a watch that goes on before and after. */
-    public static MeasuredRun prepare(LoadOrder order, OptionalLong candidatePid, BooleanSupplier candidateStays,
-            Telling telling, Secrets secrets, Watching watching) throws UnusableCall {
-        return new MeasuredRun(order, candidatePid, candidateStays, telling, secrets, watching);
+    public static MeasuredRun prepare(LoadMaker maker, LoadOrder order, OptionalLong candidatePid,
+            BooleanSupplier candidateStays, Telling telling, Secrets secrets, Watching watching) throws UnusableCall {
+        return new MeasuredRun(maker, order, candidatePid, candidateStays, telling, secrets, watching);
     }
 
     /** Runs to the end, or until {@link #stop()}, and gives the figures. */
@@ -170,30 +169,28 @@ public final class MeasuredRun implements AutoCloseable {
         host(start);
         watching.on(start, telling.fromSecond(), reading -> load.record(() -> telling.watched(reading)));
         load.begin(start);
-        try (var collector = new CollectorWatch()) {
-            try (ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
-                    Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
-                clock.execute(BackgroundThread::yieldToLoad);
-                clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
-                        TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
-                load.await();
-            }
-            host(start);
-            watching.off();
-            double passed = (System.nanoTime() - start + LEAD_NANOS) / 1e6;
-            double clockStep = Math.abs(System.currentTimeMillis() - wallBefore - passed);
-            LoadResult result = load.result();
-            RunFigures figures = totals.figures(
-                    result.measuredSeconds().orElse(order.load().measured().toSeconds()));
-            boolean stayed = !lost && candidateStays.getAsBoolean();
-            Soundness.Watched watched = totals.watched();
-            return new Result(result, figures,
-                    Soundness.judge(new Soundness.Evidence(order.load(), figures, result.intended(), result.begun(),
-                            order.lanes().count(), watched, clockStep, totals.ownFaults() + result.lost(),
-                            telling.deciding(), stayed), telling.limits()),
-                    stop, new GeneratorFigures(order.lanes().count(), watched.laneCpuShare(), collector.pauses(),
-                            load.pacing().words(), totals.longTurns()));
+        try (ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
+                Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
+            clock.execute(BackgroundThread::yieldToLoad);
+            clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
+                    TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
+            load.await();
         }
+        host(start);
+        watching.off();
+        double passed = (System.nanoTime() - start + LEAD_NANOS) / 1e6;
+        double clockStep = Math.abs(System.currentTimeMillis() - wallBefore - passed);
+        LoadResult result = load.result();
+        RunFigures figures = totals.figures(
+                result.measuredSeconds().orElse(order.load().measured().toSeconds()));
+        boolean stayed = !lost && candidateStays.getAsBoolean();
+        Soundness.Watched watched = totals.watched();
+        return new Result(result, figures,
+                Soundness.judge(new Soundness.Evidence(order.load(), figures, result.intended(), result.begun(),
+                        order.lanes().count(), watched, clockStep, totals.ownFaults() + result.lost(),
+                        telling.deciding(), stayed), telling.limits()),
+                stop, new GeneratorFigures(order.lanes().count(), totals.laneCpuShare(), totals.workShare(),
+                        load.collectorPauses(), load.pacing().words(), totals.longTurns()));
     }
 
     private void host(long start) {
@@ -226,6 +223,5 @@ public final class MeasuredRun implements AutoCloseable {
     @Override
     public void close() {
         load.close();
-        driver.close();
     }
 }

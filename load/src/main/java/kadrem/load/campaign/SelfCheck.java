@@ -17,16 +17,15 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
-import kadrem.core.study.Call;
-import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
-import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
+import kadrem.load.generator.AnsweringPeer;
 
 /**
  * Finds out what load this machine can make with a study's workload: users without pauses call a peer beside the generator
@@ -54,24 +53,24 @@ public final class SelfCheck {
     /**
      * Checks this machine, for a study to which that applies.
      *
+     * @param maker where the loads of the study are made
      * @param rehearsal whose answers the peer gives, if it is of this workload
      * @throws UnusableCall if a call cannot be made ready
      */
-    public static Capacity of(Study study, Path studyFolder, Optional<Rehearsal> rehearsal) throws UnusableCall {
+    public static Capacity of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal)
+            throws UnusableCall {
         String digest = LoadDigest.of(study);
-        List<RehearsedCall> answers = rehearsal.filter(one -> one.loadDigest().equals(digest)).stream()
-                .flatMap(one -> one.candidates().stream()).filter(Rehearsal.OfCandidate::isGood).findFirst()
-                .map(Rehearsal.OfCandidate::calls).orElse(List.of());
-        Workload workload = unpaused(study.workload(), !answers.isEmpty());
+        List<RehearsedCall> answers = answers(rehearsal, digest);
+        Workload workload = EngineWarmUp.withoutPauses(study.workload(), !answers.isEmpty());
         int users = Math.clamp(study.load().connections(), FEWEST_USERS, MOST_USERS);
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
         try (var peer = new AnsweringPeer(workload.calls(), answers)) {
             var order = new LoadOrder(new Address("127.0.0.1", peer.port(), ""), Access.OPEN, workload, load,
                     study.plan().seed(), LoadOrder.defaultLanes());
-            Capacity best = once(order, studyFolder, !answers.isEmpty());
+            Capacity best = once(maker, order, studyFolder, !answers.isEmpty());
             int withoutGrowth = 0;
             for (int i = 1; i < MOST_TRIES && withoutGrowth < 2; i++) {
-                Capacity next = once(order, studyFolder, !answers.isEmpty());
+                Capacity next = once(maker, order, studyFolder, !answers.isEmpty());
                 withoutGrowth = next.beside() > best.beside() * STILL_GROWS ? 0 : withoutGrowth + 1;
                 best = next.beside() > best.beside() ? next : best;
             }
@@ -79,10 +78,18 @@ public final class SelfCheck {
         }
     }
 
-    private static Capacity once(LoadOrder order, Path studyFolder, boolean asRehearsed) throws UnusableCall {
+    /** What the first candidate answered whose rehearsal went well, if that was of this workload. */
+    static List<RehearsedCall> answers(Optional<Rehearsal> rehearsal, String digest) {
+        return rehearsal.filter(one -> one.loadDigest().equals(digest)).stream()
+                .flatMap(one -> one.candidates().stream()).filter(Rehearsal.OfCandidate::isGood).findFirst()
+                .map(Rehearsal.OfCandidate::calls).orElse(List.of());
+    }
+
+    private static Capacity once(LoadMaker maker, LoadOrder order, Path studyFolder, boolean asRehearsed)
+            throws UnusableCall {
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
         }, Map.of(), Set.of(), 0);
-        try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
+        try (MeasuredRun run = MeasuredRun.prepare(maker, order, OptionalLong.empty(), () -> true, telling,
                 Secrets.ofProcess(studyFolder))) {
             return capacity(run.run(), asRehearsed);
         }
@@ -91,26 +98,11 @@ public final class SelfCheck {
     private static Capacity capacity(MeasuredRun.Result result, boolean asRehearsed) {
         RunFigures figures = result.figures();
         double perSecond = (figures.good() + figures.failedTotal()) / figures.seconds();
-        OptionalDouble share = result.generator().cpuShare();
+        OptionalDouble share = result.generator().workShare();
         OptionalDouble alone = share.isPresent() && share.getAsDouble() > 0
                 ? OptionalDouble.of(perSecond * result.generator().lanes() / share.getAsDouble())
                 : OptionalDouble.empty();
         return new Capacity(perSecond, alone, figures.errorShare(),
                 asRehearsed ? Capacity.Peer.AS_REHEARSED : Capacity.Peer.EMPTY);
-    }
-
-    private static Workload unpaused(Workload workload, boolean withExpectations) {
-        List<Visit> visits = workload.visits().stream().map(visit -> new Visit(visit.name(), visit.share(),
-                visit.repeat(), visit.calls().stream().map(call -> unpaused(call, withExpectations)).toList()))
-                .toList();
-        return new Workload(workload.values(),
-                workload.first().stream().map(call -> unpaused(call, withExpectations)).toList(), visits,
-                workload.choice());
-    }
-
-    /** Of an answer that is not known nothing can be expected. */
-    private static Call unpaused(Call call, boolean withExpectations) {
-        Call fast = call.thinking(ThinkTime.NONE);
-        return withExpectations ? fast : fast.expecting(Expectations.ANY_SUCCESS);
     }
 }

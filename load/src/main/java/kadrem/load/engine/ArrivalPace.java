@@ -226,6 +226,7 @@ final class ArrivalPace implements Pace {
     /** Of the first {@code count} arrivals, those that belong to this lane. */
     private long mine(long count) {
         return count / identities * users.length
-                + Math.min(users.length, Math.max(0, (count % identities - lane.number() + lane.total() - 1) / lane.total()));
+                + Math.min(users.length,
+                        Math.max(0, (count % identities - lane.number() + lane.total() - 1) / lane.total()));
     }
 }

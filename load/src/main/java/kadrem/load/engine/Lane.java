@@ -68,6 +68,10 @@ final class Lane {
     /** Until when the lane has looked at its clock, or means to sleep; a later look means that it was held up. */
     private long seenNanos = Long.MAX_VALUE / 2;
     private long lastEventNanos;
+    /** Calls sent and answers read, and how many there were when a turn last began, and when that was. */
+    private long events;
+    private long eventsBefore;
+    private long lookedNanos;
     /** While answers are read that came, or may have, while the lane was held up: from when to when that was. */
     private long unreadFrom;
     private long unreadUntil;
@@ -290,6 +294,11 @@ final class Lane {
     private long look() {
         long now = clock.getAsLong();
         see(now);
+        if (events != eventsBefore) {
+            eventsBefore = events;
+            second.work(now - lookedNanos);
+        }
+        lookedNanos = now;
         seenNanos = now;
         return now;
     }
@@ -384,6 +393,7 @@ final class Lane {
     void sent(Seat seat, long now, int bytes) {
         turnTo(now);
         lastEventNanos = now;
+        events++;
         second.sent(seat, bytes);
     }
 
@@ -399,6 +409,7 @@ final class Lane {
     void good(Seat seat, long now, int status, long bytes) {
         turnTo(now);
         lastEventNanos = now;
+        events++;
         notRead(seat, now);
         long response = now - seat.dueNanos - seat.lateNanos;
         long within = load.withinOf(seat.call());
@@ -425,6 +436,7 @@ final class Lane {
     void failed(Seat seat, long now, FailureKind kind, int status, long bytes, String detail) {
         turnTo(now);
         lastEventNanos = now;
+        events++;
         second.failed(seat, now, kind, status > 0 ? driver.statusWord(status) : "", bytes);
         if (seat.phase == Phase.MEASURED) {
             examples.keepFailure(seat, kind, detail, now, status, startNanos);

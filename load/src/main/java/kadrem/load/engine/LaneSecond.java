@@ -158,6 +158,11 @@ final class LaneSecond {
         tally.ownFaults++;
     }
 
+    /** A turn in which something was sent or read took so long. */
+    void work(long nanos) {
+        tally.workNanos += nanos;
+    }
+
     void longTurn(TurnCause cause, long nanos) {
         tally.longTurns.add(cause, nanos);
     }

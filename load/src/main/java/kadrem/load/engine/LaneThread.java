@@ -1,12 +1,14 @@
 package kadrem.load.engine;
 
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 
 import io.netty.channel.ManualIoEventLoop;
 import io.netty.util.concurrent.FastThreadLocalThread;
+import kadrem.load.host.NativeThread;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
 import org.slf4j.Logger;
@@ -23,6 +25,7 @@ final class LaneThread {
     private static final long MOST_WAKE_NANOS = 150_000;
 
     private final Pacing pacing;
+    private final BitSet processors;
     private final Function<Parts, Lane> maker;
     private final ManualIoEventLoop loop;
     private final Thread thread;
@@ -37,10 +40,14 @@ final class LaneThread {
     record Parts(LaneLoop loop, Lane.Poll poll, TurnWatch turns) {
     }
 
-    /** @param maker makes the lane, on its thread */
+    /**
+     * @param processors on which it stays; empty for any
+     * @param maker makes the lane, on its thread
+     */
     @SuppressWarnings("NullAway.Init")
-    LaneThread(int number, Transport transport, Pacing pacing, Function<Parts, Lane> maker) {
+    LaneThread(int number, Transport transport, Pacing pacing, BitSet processors, Function<Parts, Lane> maker) {
         this.pacing = pacing;
+        this.processors = processors;
         this.maker = maker;
         // a thread of the kind for which Netty keeps used objects
         thread = new FastThreadLocalThread(this::work, "kadrem-lane-" + number);
@@ -86,6 +93,9 @@ final class LaneThread {
     private void work() {
         try (TurnWatch turns = TurnWatch.ofThisThread()) {
             NativeThread.wakeExactly();
+            if (!processors.isEmpty() && !NativeThread.stayOn(0, processors)) {
+                LOG.warn("a lane could not be kept on processor {}", processors);
+            }
             long wakesWithin = wakesWithin();
             Lane made = maker.apply(new Parts(new LaneLoop(loop), this::poll, turns));
             lane = made;

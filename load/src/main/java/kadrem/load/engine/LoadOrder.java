@@ -1,5 +1,6 @@
 package kadrem.load.engine;
 
+import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.study.Access;
@@ -14,13 +15,18 @@ import kadrem.core.study.Workload;
  * @param streamSeed fixes every visit and value; see {@link kadrem.core.plan.LoadStream}
  * @param lanes event-loop threads among which users or arrivals are dealt in turn
  * @param pacing how lanes wait; empty for what fits the host
+ * @param processors a processor for each lane that is made here, on which it stays; empty where lanes may run anywhere
  */
 public record LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed,
-        LaneShare lanes, Optional<Pacing> pacing) {
+        LaneShare lanes, Optional<Pacing> pacing, List<Integer> processors) {
+    public LoadOrder {
+        processors = List.copyOf(processors);
+    }
 
     /** A whole load, with lanes that wait as fits the host. */
     public LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed, int lanes) {
-        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), Optional.empty());
+        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), Optional.empty(),
+                List.of());
     }
 
     /** An order to an address without sign-in. */
@@ -29,7 +35,12 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
     }
 
     public LoadOrder paced(Optional<Pacing> chosen) {
-        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen);
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen, processors);
+    }
+
+    /** The same with each lane on a processor of its own. */
+    public LoadOrder on(List<Integer> ofLanes) {
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, pacing, ofLanes);
     }
 
     /** One lane for every two processors: on one machine the candidate needs the others. */

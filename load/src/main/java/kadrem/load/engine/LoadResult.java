@@ -15,4 +15,8 @@ import kadrem.core.plan.StreamDigest;
  */
 public record LoadResult(StreamDigest stream, long intended, long begun, boolean stopped,
         OptionalDouble measuredSeconds, long lost) {
+    /** With what was lost on the way as well. */
+    public LoadResult plusLost(long more) {
+        return new LoadResult(stream, intended, begun, stopped, measuredSeconds, lost + more);
+    }
 }

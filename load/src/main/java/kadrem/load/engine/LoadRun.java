@@ -2,6 +2,7 @@ package kadrem.load.engine;
 
 import java.lang.management.ManagementFactory;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
@@ -45,7 +46,11 @@ public final class LoadRun implements AutoCloseable {
                 : Arrivals.NONE;
         for (int i = 0; i < share.count(); i++) {
             int lane = i;
-            lanes.add(new LaneThread(share.first() + i, transport, pacing,
+            var processors = new BitSet();
+            if (!order.processors().isEmpty()) {
+                processors.set(order.processors().get(i));
+            }
+            lanes.add(new LaneThread(share.first() + i, transport, pacing, processors,
                     parts -> new Lane(lane, share.first() + lane, load, arrivals, parts.loop(), parts.poll(), driver,
                             recorder, System::nanoTime, parts.turns())));
         }

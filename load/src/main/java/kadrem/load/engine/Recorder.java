@@ -14,7 +14,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** Takes the lanes' seconds on a thread of its own, adds those of the same second, and hands them on in order. */
-final class Recorder {
+public final class Recorder {
     private static final Logger LOG = LoggerFactory.getLogger(Recorder.class);
 
     private final LoadListener listener;
@@ -40,7 +40,7 @@ final class Recorder {
         }
     }
 
-    Recorder(int lanes, int callCount, LoadListener listener) {
+    public Recorder(int lanes, int callCount, LoadListener listener) {
         this.callCount = callCount;
         this.listener = listener;
         deliveredUpTo = new int[lanes];
@@ -48,31 +48,31 @@ final class Recorder {
         thread = Thread.ofPlatform().name("kadrem-recorder").daemon().unstarted(this::work);
     }
 
-    void start() {
+    public void start() {
         thread.start();
     }
 
     /** A cleared tally; any thread. */
-    SecondTally take() {
+    public SecondTally take() {
         SecondTally tally = spare.poll();
         return tally == null ? new SecondTally(callCount) : tally;
     }
 
     /** Takes a lane's second; the lane must not touch it again. */
-    void deliver(int lane, SecondTally tally, boolean last) {
+    public void deliver(int lane, SecondTally tally, boolean last) {
         queue.add(new Item.Second(lane, tally, last));
     }
 
-    void deliver(Exchange exchange) {
+    public void deliver(Exchange exchange) {
         queue.add(new Item.Example(exchange));
     }
 
-    void deliver(Runnable task) {
+    public void deliver(Runnable task) {
         queue.add(new Item.Task(task));
     }
 
     /** Waits until all that was delivered is handed on, and ends. May be called again. */
-    void finish() {
+    public void finish() {
         if (thread.getState() == Thread.State.NEW) {
             return;
         }
@@ -85,7 +85,7 @@ final class Recorder {
     }
 
     /** Seconds and exchanges that could not be handed on; of a recording that has ended. */
-    long lost() {
+    public long lost() {
         return lost.get();
     }
 

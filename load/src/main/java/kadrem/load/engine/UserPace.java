@@ -233,7 +233,8 @@ final class UserPace implements Pace {
         if (paceNanos > 0 && !counted) {
             for (int i = 0; i < users.size(); i++) {
                 for (Curve.Stay stay : users.get(i).stays) {
-                    long first = stay.fromNanos() + (stay.atOnce() ? spread(lane.number() + (long) i * lane.total()) : 0);
+                    long first = stay.fromNanos()
+                            + (stay.atOnce() ? spread(lane.number() + (long) i * lane.total()) : 0);
                     due += paced(first, Math.min(to, stay.toNanos()))
                             - paced(first, Math.min(from, stay.toNanos()));
                 }

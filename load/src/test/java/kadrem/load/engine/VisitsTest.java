@@ -113,13 +113,15 @@ class VisitsTest {
     }
 
     @Test
-    void aCallThatTakesTooLongForItsUsersFails() throws IOException {
+    void anAnswerThatIsLaterThanItsUsersLikeIsCountedAsSuchAndKeepsItsTime() throws IOException {
         Call call = Call.of("berth", "GET", "/berth")
                 .expecting(new Expectations(StatusSet.ANY_SUCCESS, Optional.of(Duration.ofNanos(1)), List.of()));
         var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(call))));
         try (TestServer server = answering(_ -> response(200, ""))) {
             Load load = Load.run(server.port(), workload, Load.arrivals(20, 20, 4), 1, 1);
-            assertThat(load.failed(FailureKind.FAILED_EXPECTATION)).isEqualTo(20);
+            assertThat(load.failed(FailureKind.TOO_LATE)).isEqualTo(20);
+            assertThat(load.figures.good()).isZero();
+            assertThat(load.figures.response().count()).as("times of answers").isEqualTo(20);
             assertThat(load.exchanges.getFirst().detail()).startsWith("it took ").endsWith("at most 0 ms");
         }
     }

@@ -133,7 +133,7 @@ final class CallInHand {
             return false;
         }
         Optional<DigestAnswer> met = parts.credentials().digest().get().answer(answer.headers("WWW-Authenticate"),
-                Integer.toHexString(System.identityHashCode(this)) + Integer.toHexString(number));
+                Integer.toHexString(System.identityHashCode(UserState.of(values()))) + Integer.toHexString(number));
         met.ifPresent(UserState.of(values())::keep);
         challenged = met.isPresent();
         return challenged;

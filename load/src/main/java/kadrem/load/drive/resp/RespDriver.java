@@ -51,7 +51,8 @@ final class RespDriver extends CarrierDriver {
 
     @Override
     protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new RespCarrier(Opening.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener, order().secrets(),
+        return new RespCarrier(Opening.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener,
+                order().secrets(),
                 words);
     }
 

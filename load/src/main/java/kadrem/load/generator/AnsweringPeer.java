@@ -1,4 +1,4 @@
-package kadrem.load.campaign;
+package kadrem.load.generator;
 
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -32,7 +32,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Call;
 
 /** A peer on loopback that answers each call at once, with the answer that it had in a rehearsal. For the self-check. */
-final class AnsweringPeer implements AutoCloseable {
+public final class AnsweringPeer implements AutoCloseable {
     private static final Answer UNKNOWN = new Answer("", Pattern.compile(".*"), 200,
             List.of(new Call.Header("Content-Type", "application/json")),
             Unpooled.unreleasableBuffer(Unpooled.copiedBuffer("{}", StandardCharsets.US_ASCII)));
@@ -46,7 +46,7 @@ final class AnsweringPeer implements AutoCloseable {
     }
 
     /** @param rehearsed answers by the names of their calls; a call without one gets an empty object */
-    AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed) {
+    public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed) {
         answers = answers(calls, rehearsed);
         listener = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
                 .childOption(ChannelOption.TCP_NODELAY, true).childHandler(new ChannelInitializer<>() {
@@ -57,7 +57,7 @@ final class AnsweringPeer implements AutoCloseable {
                 }).bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0)).syncUninterruptibly().channel();
     }
 
-    int port() {
+    public int port() {
         return ((InetSocketAddress) listener.localAddress()).getPort();
     }
 

@@ -1,0 +1,122 @@
+package kadrem.load.campaign;
+
+import java.time.Duration;
+import java.util.List;
+
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.RunTotals;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.study.Access;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.Expectations;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Shape;
+import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadListener;
+import kadrem.load.engine.LoadMaker;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.engine.LoadSession;
+import kadrem.load.generator.AnsweringPeer;
+
+/**
+ * Makes the generator's code quick before anything counts: the very workload goes to an answerer of Kadrem's own, second after second,
+ * until a call costs the lanes no less than in the seconds before and they are no less late. No candidate is asked for it.
+ */
+public final class EngineWarmUp {
+    private static final Duration SECOND = Duration.ofSeconds(1);
+    private static final int MOST_SECONDS = 8;
+    private static final int MOST_USERS = 32;
+    /** A second that is no better than this share of the best before has brought nothing more. */
+    private static final double STILL_GAINS = 0.9;
+    private static final int WITHOUT_GAIN = 2;
+
+    private EngineWarmUp() {
+    }
+
+    /** Whether it can be done: there is an answerer for this protocol. */
+    public static boolean appliesTo(LoadOrder order) {
+        return order.address().isHttp();
+    }
+
+    /**
+     * Warms the generator up.
+     *
+     * @param order what is to be sent afterwards
+     * @param answers what a candidate answered in a rehearsal; where there are none each call gets an empty object, and none is
+     *            expected to hold anything
+     * @return seconds that it took
+     * @throws UnusableCall if a call cannot be made ready
+     */
+    public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers)
+            throws UnusableCall {
+        Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
+        try (var peer = new AnsweringPeer(workload.calls(), answers)) {
+            var address = new Address("127.0.0.1", peer.port(), "");
+            int users = Math.clamp(order.load().connections(), 1, MOST_USERS);
+            var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
+            double best = Double.MAX_VALUE;
+            int withoutGain = 0;
+            int seconds = 0;
+            while (seconds < MOST_SECONDS && withoutGain < WITHOUT_GAIN) {
+                // the first seconds at full speed, since the compiler counts calls; then as the load will be
+                LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
+                double cost = nanosPerCall(maker, new LoadOrder(address, Access.OPEN, workload, load,
+                        order.streamSeed(), order.lanes(), order.pacing(), List.of()), secrets);
+                withoutGain = seconds > 2 && cost > best * STILL_GAINS ? withoutGain + 1 : 0;
+                best = seconds < 2 ? Double.MAX_VALUE : Math.min(best, cost);
+                seconds++;
+            }
+            return seconds;
+        }
+    }
+
+    private static LoadProfile asOrdered(LoadProfile load, LoadProfile full) {
+        return load instanceof LoadProfile.Open open
+                ? new LoadProfile.Open(Shape.flat(SECOND, Math.max(open.shape().peak(), 1)), open.spacing(),
+                        open.connections(), open.connectionLimit(), full.course())
+                : full;
+    }
+
+    /** Time that the lanes spent on a call. */
+    private static double nanosPerCall(LoadMaker maker, LoadOrder order, Secrets secrets) throws UnusableCall {
+        var totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(), 0, 1);
+        try (LoadSession load = maker.prepare(order, secrets, new LoadListener() {
+            @Override
+            public void second(SecondTally tally) {
+                totals.add(tally);
+            }
+
+            @Override
+            public void exchange(Exchange exchange) {
+                // of no interest
+            }
+        })) {
+            load.begin(System.nanoTime() + 20_000_000);
+            load.await();
+            load.result();
+        }
+        long calls = totals.figures().sent();
+        return calls == 0 ? Double.MAX_VALUE : totals.workShare().orElse(0) * 1e9 / calls;
+    }
+
+    /** The workload of users who never pause; of an answer that is not known nothing is expected. */
+    static Workload withoutPauses(Workload workload, boolean withExpectations) {
+        List<Visit> visits = workload.visits().stream().map(visit -> new Visit(visit.name(), visit.share(),
+                visit.repeat(), visit.calls().stream().map(call -> withoutPause(call, withExpectations)).toList()))
+                .toList();
+        return new Workload(workload.values(),
+                workload.first().stream().map(call -> withoutPause(call, withExpectations)).toList(), visits,
+                workload.choice());
+    }
+
+    private static Call withoutPause(Call call, boolean withExpectations) {
+        Call fast = call.thinking(ThinkTime.NONE);
+        return withExpectations ? fast : fast.expecting(Expectations.ANY_SUCCESS);
+    }
+}

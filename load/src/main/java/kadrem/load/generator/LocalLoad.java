@@ -1,0 +1,109 @@
+package kadrem.load.generator;
+
+import java.lang.management.GarbageCollectorMXBean;
+import java.lang.management.ManagementFactory;
+import java.util.OptionalLong;
+
+import kadrem.core.measure.LatencySummary;
+import kadrem.load.drive.Driver;
+import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Drivers;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.GeneratorUsage;
+import kadrem.load.engine.LoadListener;
+import kadrem.load.engine.LoadMaker;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.engine.LoadResult;
+import kadrem.load.engine.LoadRun;
+import kadrem.load.engine.LoadSession;
+import kadrem.load.engine.Pacing;
+import kadrem.load.host.CollectorWatch;
+import kadrem.load.net.Transport;
+
+/** A load that is made in this process. */
+public final class LocalLoad implements LoadSession {
+    /** Makes loads in this process. */
+    public static final LoadMaker MAKER = LocalLoad::prepare;
+
+    private final LoadOrder order;
+    private final Driver driver;
+    private final LoadRun run;
+    private final CollectorWatch collector = new CollectorWatch();
+
+    private LocalLoad(LoadOrder order, Driver driver, LoadListener listener) {
+        this.order = order;
+        this.driver = driver;
+        run = LoadRun.prepare(order, driver, Transport.best(), listener);
+    }
+
+    private static LoadSession prepare(LoadOrder order, Secrets secrets, LoadListener listener) throws UnusableCall {
+        Driver driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(),
+                order.load().timeout(), secrets, Transport.best()));
+        try {
+            return new LocalLoad(order, driver, listener);
+        } catch (RuntimeException failure) {
+            driver.close();
+            throw failure;
+        }
+    }
+
+    @Override
+    public void begin(long startNanos) {
+        run.begin(startNanos);
+    }
+
+    @Override
+    public void record(Runnable task) {
+        run.record(task);
+    }
+
+    @Override
+    public void stop() {
+        run.stop();
+    }
+
+    @Override
+    public void await() {
+        run.await();
+    }
+
+    @Override
+    public LoadResult result() {
+        return run.result();
+    }
+
+    @Override
+    public Pacing pacing() {
+        return run.pacing();
+    }
+
+    @Override
+    public GeneratorUsage usage() {
+        return new GeneratorUsage(run.laneCpuNanos(), order.address().port() == 0 ? 0 : run.userCpuNanos(),
+                collectorMillis(), driver.spent());
+    }
+
+    private static long collectorMillis() {
+        return ManagementFactory.getGarbageCollectorMXBeans().stream()
+                .filter(bean -> CollectorWatch.isOfPauses(bean.getName()))
+                .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum();
+    }
+
+    @Override
+    public OptionalLong process() {
+        return OptionalLong.empty();
+    }
+
+    @Override
+    public LatencySummary collectorPauses() {
+        return collector.pauses();
+    }
+
+    @Override
+    public void close() {
+        run.close();
+        driver.close();
+        collector.close();
+    }
+}

@@ -1,0 +1,76 @@
+package kadrem.load.generator;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+
+import kadrem.load.engine.Pacing;
+import kadrem.load.host.NativeThread;
+
+/**
+ * Who runs on which processor of this host while load is made: each lane has one of its own where at least as many are left for the
+ * candidate and for all other work, and the other threads of the process that makes the load, its compiler and collector, stay off
+ * those. On Linux; elsewhere and on smaller hosts everybody runs where the system puts them. Thread-safe.
+ */
+final class Places {
+    private static final String LANE = "kadrem-lane";
+
+    private final BitSet allowed;
+    private final BitSet given = new BitSet();
+
+    /** @param allowed processors that this process may use */
+    Places(BitSet allowed) {
+        this.allowed = (BitSet) allowed.clone();
+    }
+
+    static Places ofThisHost() {
+        return new Places(NativeThread.allowed());
+    }
+
+    /** A processor for each of {@code lanes} lanes, the last ones first; empty where there are too few. */
+    synchronized List<Integer> take(int lanes) {
+        if (given.cardinality() + lanes > allowed.cardinality() / 2) {
+            return List.of();
+        }
+        var taken = new ArrayList<Integer>();
+        for (int at = allowed.previousSetBit(allowed.length()); at >= 0 && taken.size() < lanes; at = allowed
+                .previousSetBit(at - 1)) {
+            if (!given.get(at)) {
+                taken.add(at);
+                given.set(at);
+            }
+        }
+        return List.copyOf(taken);
+    }
+
+    /** How lanes wait that have processors of their own, or have none. */
+    Pacing pacing(int lanes, boolean own) {
+        return own ? Pacing.ALWAYS : Pacing.fitting(Math.max(1, allowed.cardinality()), lanes);
+    }
+
+    synchronized void giveBack(List<Integer> processors) {
+        processors.forEach(given::clear);
+    }
+
+    /** The processors that are nobody's own. */
+    synchronized BitSet shared() {
+        var rest = (BitSet) allowed.clone();
+        rest.andNot(given);
+        return rest;
+    }
+
+    /**
+     * Keeps all threads of this process but its lanes on the processors that are nobody's own; those they start stay there, too.
+     *
+     * @param compiled whether this process has made load before, so that its code is compiled
+     */
+    void keepOthersOff(boolean compiled) {
+        BitSet rest = shared();
+        NativeThread.all().forEach((thread, name) -> {
+            if (!name.startsWith(LANE)) {
+                NativeThread.stayOn(thread, rest);
+            }
+        });
+        NativeThread.letHelpersGiveWay(compiled);
+    }
+}
