@@ -143,9 +143,8 @@ final class TryCommand implements Callable<Integer> {
                 err.flush();
             }
         }, Map.of(), Set.of(Metric.P50, Metric.P99), 0);
-        try (var generator = new GeneratorProcess();
-                MeasuredRun run = MeasuredRun.prepare(generator, order, OptionalLong.empty(), () -> true, telling,
-                        Secrets.ofProcess(Path.of("")))) {
+        Secrets secrets = Secrets.ofProcess(Path.of(""));
+        try (var generator = new GeneratorProcess(); MeasuredRun run = prepare(generator, order, telling, secrets)) {
             var atExit = new Thread(run::stop);
             Runtime.getRuntime().addShutdownHook(atExit);
             MeasuredRun.Result result = run.run();

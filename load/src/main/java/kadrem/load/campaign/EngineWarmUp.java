@@ -26,11 +26,14 @@ import kadrem.load.generator.AnsweringPeer;
 
 /**
  * Makes the generator's code quick before anything counts: the very workload goes to an answerer of Kadrem's own, second after second,
- * until a call costs the lanes no less than in the seconds before and they are no less late. No candidate is asked for it.
+ * until a call costs the lanes no less than in the seconds before, and its compilers have little left to do. No candidate is asked for
+ * it.
  */
 public final class EngineWarmUp {
     private static final Duration SECOND = Duration.ofSeconds(1);
-    private static final int MOST_SECONDS = 8;
+    private static final int MOST_SECONDS = 12;
+    /** Time of its compilers in a second from which the generator counts as compiled. */
+    private static final long BUSY_COMPILER_MILLIS = 150;
     private static final int MOST_USERS = 32;
     /** A second that is no better than this share of the best before has brought nothing more. */
     private static final double STILL_GAINS = 0.9;
@@ -62,14 +65,18 @@ public final class EngineWarmUp {
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
             double best = Double.MAX_VALUE;
             int withoutGain = 0;
+            long compiled = 0;
             int seconds = 0;
             while (seconds < MOST_SECONDS && withoutGain < WITHOUT_GAIN) {
                 // the first seconds at full speed, since the compiler counts calls; then as the load will be
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
-                double cost = nanosPerCall(maker, new LoadOrder(address, Access.OPEN, workload, load,
+                Second second = second(maker, new LoadOrder(address, Access.OPEN, workload, load,
                         order.streamSeed(), order.lanes(), order.pacing(), List.of()), secrets);
-                withoutGain = seconds > 2 && cost > best * STILL_GAINS ? withoutGain + 1 : 0;
-                best = seconds < 2 ? Double.MAX_VALUE : Math.min(best, cost);
+                boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS
+                        || second.nanosPerCall() < best * STILL_GAINS;
+                withoutGain = seconds > 2 && !still ? withoutGain + 1 : 0;
+                best = seconds < 2 ? Double.MAX_VALUE : Math.min(best, second.nanosPerCall());
+                compiled = second.compilerMillis();
                 seconds++;
             }
             return seconds;
@@ -83,8 +90,11 @@ public final class EngineWarmUp {
                 : full;
     }
 
-    /** Time that the lanes spent on a call. */
-    private static double nanosPerCall(LoadMaker maker, LoadOrder order, Secrets secrets) throws UnusableCall {
+    /** What a call cost the lanes, and what the compilers had cost at the end. */
+    private record Second(double nanosPerCall, long compilerMillis) {
+    }
+
+    private static Second second(LoadMaker maker, LoadOrder order, Secrets secrets) throws UnusableCall {
         var totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(), 0, 1);
         try (LoadSession load = maker.prepare(order, secrets, new LoadListener() {
             @Override
@@ -99,10 +109,11 @@ public final class EngineWarmUp {
         })) {
             load.begin(System.nanoTime() + 20_000_000);
             load.await();
+            long compilers = load.usage().compilerMillis();
             load.result();
+            long calls = totals.figures().sent();
+            return new Second(calls == 0 ? Double.MAX_VALUE : totals.workShare().orElse(0) * 1e9 / calls, compilers);
         }
-        long calls = totals.figures().sent();
-        return calls == 0 ? Double.MAX_VALUE : totals.workShare().orElse(0) * 1e9 / calls;
     }
 
     /** The workload of users who never pause; of an answer that is not known nothing is expected. */

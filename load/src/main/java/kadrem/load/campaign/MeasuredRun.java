@@ -190,7 +190,7 @@ public final class MeasuredRun implements AutoCloseable {
                         order.lanes().count(), watched, clockStep, totals.ownFaults() + result.lost(),
                         telling.deciding(), stayed), telling.limits()),
                 stop, new GeneratorFigures(order.lanes().count(), totals.laneCpuShare(), totals.workShare(),
-                        load.collectorPauses(), load.pacing().words(), totals.longTurns()));
+                        load.collectorPauses(), load.arrangement(), totals.longTurns()));
     }
 
     private void host(long start) {

@@ -8,6 +8,7 @@ import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.StreamDigest;
@@ -72,9 +73,15 @@ public final class LoadRun implements AutoCloseable {
         }
     }
 
-    /** How the lanes wait. */
-    public Pacing pacing() {
-        return pacing;
+    /** How the lanes wait and which processors are theirs. */
+    public String arrangement() {
+        List<Integer> own = order.processors();
+        return pacing.words() + (own.isEmpty()
+                ? ""
+                : own.size() == 1
+                        ? ", on processor " + own.getFirst() + " of its own"
+                        : ", on processors " + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
+                                + " of their own");
     }
 
     /** @param startNanos instant of {@link System#nanoTime()}, in the near future, from which everything is due */

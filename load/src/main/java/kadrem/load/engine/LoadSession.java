@@ -37,8 +37,8 @@ public interface LoadSession extends AutoCloseable {
     /** Ends the recording of a load that has ended. */
     LoadResult result();
 
-    /** How the lanes wait. */
-    Pacing pacing();
+    /** How the lanes wait and which processors are theirs, as in "never sleeping, on processor 3 of its own". */
+    String arrangement();
 
     /** What making the load has cost so far; any thread. */
     GeneratorUsage usage();

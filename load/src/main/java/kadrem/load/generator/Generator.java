@@ -121,7 +121,7 @@ public final class Generator {
             try (LoadSession made = LocalLoad.MAKER.prepare(placed,
                     Secrets.ofProcess(Path.of(order.folder())), this)) {
                 load = made;
-                tell(new Message.Prepared(session, made.pacing()));
+                tell(new Message.Prepared(session, made.arrangement(), processors));
                 toBegin.await();
                 if (stopped) {
                     made.stop();
@@ -142,6 +142,7 @@ public final class Generator {
                 places.giveBack(processors);
                 places.keepOthersOff(compiled);
                 works.remove(session);
+                tell(new Message.Closed(session));
             }
         }
 

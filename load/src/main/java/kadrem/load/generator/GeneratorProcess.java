@@ -10,6 +10,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -44,6 +45,8 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
 
     private final Map<Integer, RemoteLoad> sessions = new ConcurrentHashMap<>();
     private final AtomicInteger numbers = new AtomicInteger();
+    /** Processors that this process may use. */
+    private final BitSet allowed = NativeThread.allowed();
     private @Nullable Process process;
     private volatile @Nullable Frames frames;
 
@@ -97,6 +100,7 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
         tell(new Message.Prepare(number, order, secrets.folder().toAbsolutePath().toString()));
         load.awaitPrepared();
         NativeThread.letHelpersGiveWay(true);
+        leaveLanes();
         return load;
     }
 
@@ -172,6 +176,9 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
         Frames stream = frames;
         RemoteLoad load = sessions.get(message.session());
         if (stream == null) {
+            if (load != null) {
+                load.breakDown("it was ended");
+            }
             return;
         }
         try {
@@ -184,11 +191,16 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
         }
     }
 
-    void close(int session) {
-        if (sessions.containsKey(session)) {
-            tell(new Message.Close(session));
-            sessions.remove(session);
-        }
+    /** Keeps those threads of this process that start no programs away from the processors that lanes have for themselves. */
+    private void leaveLanes() {
+        BitSet rest = (BitSet) allowed.clone();
+        sessions.values().forEach(load -> load.processors().forEach(rest::clear));
+        NativeThread.keepHelpersOn(rest);
+    }
+
+    void forget(int session) {
+        sessions.remove(session);
+        leaveLanes();
     }
 
     /** Id of the process; empty before the first load and after the last. */

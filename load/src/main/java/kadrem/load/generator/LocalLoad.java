@@ -17,7 +17,6 @@ import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
 import kadrem.load.engine.LoadRun;
 import kadrem.load.engine.LoadSession;
-import kadrem.load.engine.Pacing;
 import kadrem.load.host.CollectorWatch;
 import kadrem.load.net.Transport;
 
@@ -74,20 +73,27 @@ public final class LocalLoad implements LoadSession {
     }
 
     @Override
-    public Pacing pacing() {
-        return run.pacing();
+    public String arrangement() {
+        return run.arrangement();
     }
 
     @Override
     public GeneratorUsage usage() {
         return new GeneratorUsage(run.laneCpuNanos(), order.address().port() == 0 ? 0 : run.userCpuNanos(),
-                collectorMillis(), driver.spent());
+                collectorMillis(), compilerMillis(), driver.spent());
     }
 
     private static long collectorMillis() {
         return ManagementFactory.getGarbageCollectorMXBeans().stream()
                 .filter(bean -> CollectorWatch.isOfPauses(bean.getName()))
                 .mapToLong(GarbageCollectorMXBean::getCollectionTime).filter(millis -> millis > 0).sum();
+    }
+
+    private static long compilerMillis() {
+        var compilers = ManagementFactory.getCompilationMXBean();
+        return compilers != null && compilers.isCompilationTimeMonitoringSupported()
+                ? compilers.getTotalCompilationTime()
+                : 0;
     }
 
     @Override

@@ -1,11 +1,12 @@
 package kadrem.load.generator;
 
+import java.util.List;
+
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.LatencySummary;
 import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
-import kadrem.load.engine.Pacing;
 
 /** What Kadrem and the process of the load say to each other, but for seconds, which have a form of their own. */
 sealed interface Message {
@@ -32,8 +33,8 @@ sealed interface Message {
     record Close(int session) implements Message {
     }
 
-    /** From the process: connections are open. */
-    record Prepared(int session, Pacing pacing) implements Message {
+    /** From the process: connections are open; its lanes have these processors for themselves. */
+    record Prepared(int session, String arrangement, List<Integer> processors) implements Message {
     }
 
     /** From the process: a call cannot be made ready. */
@@ -50,6 +51,10 @@ sealed interface Message {
 
     /** From the process: what it has used. */
     record Used(int session, GeneratorUsage usage) implements Message {
+    }
+
+    /** From the process: nothing of the session is left, and its processors are free again. */
+    record Closed(int session) implements Message {
     }
 
     /** From the process: the load has ended. */

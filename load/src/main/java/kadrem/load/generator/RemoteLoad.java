@@ -1,6 +1,7 @@
 package kadrem.load.generator;
 
 import java.io.IOException;
+import java.util.List;
 import java.util.OptionalLong;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
@@ -17,7 +18,6 @@ import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
 import kadrem.load.engine.LoadSession;
-import kadrem.load.engine.Pacing;
 import kadrem.load.engine.Recorder;
 
 /** A load that another process makes, seen from here. */
@@ -25,16 +25,18 @@ final class RemoteLoad implements LoadSession {
     /** Opening connections and making first parts may take so long. */
     private static final long PREPARING_SECONDS = 120;
     private static final long USAGE_MILLIS = 500;
+    private static final long CLOSING_SECONDS = 8;
     /** A process that was told to end its load and has not after this time is ended itself. */
     private static final long STOPPING_SECONDS = 30;
 
     private final int session;
     private final GeneratorProcess process;
     private final Recorder recorder;
-    private final CompletableFuture<Pacing> prepared = new CompletableFuture<>();
+    private final CompletableFuture<Message.Prepared> prepared = new CompletableFuture<>();
     private final CompletableFuture<Message.Ended> ended = new CompletableFuture<>();
     private final AtomicReference<CompletableFuture<GeneratorUsage>> asked = new AtomicReference<>(
             new CompletableFuture<>());
+    private final CompletableFuture<Void> closed = new CompletableFuture<>();
     private volatile GeneratorUsage known = GeneratorUsage.NONE;
 
     RemoteLoad(int session, GeneratorProcess process, LoadOrder order, LoadListener listener) {
@@ -67,7 +69,7 @@ final class RemoteLoad implements LoadSession {
     /** Takes what the process tells; on the thread that reads it. */
     void take(Message message) {
         switch (message) {
-            case Message.Prepared done -> prepared.complete(done.pacing());
+            case Message.Prepared done -> prepared.complete(done);
             case Message.Unusable why -> prepared.completeExceptionally(new UnusableCall(why.reason()));
             case Message.Broken why -> breakDown(why.reason());
             case Message.Kept kept -> recorder.deliver(kept.exchange());
@@ -76,6 +78,7 @@ final class RemoteLoad implements LoadSession {
                 asked.get().complete(used.usage());
             }
             case Message.Ended end -> ended.complete(end);
+            case Message.Closed _ -> closed.complete(null);
             default -> {
                 // orders go the other way
             }
@@ -94,6 +97,7 @@ final class RemoteLoad implements LoadSession {
         var failure = new IllegalStateException("the process of the load broke down: " + reason);
         prepared.completeExceptionally(failure);
         ended.completeExceptionally(failure);
+        closed.complete(null);
     }
 
     @Override
@@ -134,8 +138,13 @@ final class RemoteLoad implements LoadSession {
     }
 
     @Override
-    public Pacing pacing() {
-        return prepared.join();
+    public String arrangement() {
+        return prepared.join().arrangement();
+    }
+
+    /** Processors that its lanes have for themselves. */
+    List<Integer> processors() {
+        return prepared.isDone() && !prepared.isCompletedExceptionally() ? prepared.join().processors() : List.of();
     }
 
     @Override
@@ -170,7 +179,15 @@ final class RemoteLoad implements LoadSession {
 
     @Override
     public void close() {
-        process.close(session);
+        process.tell(new Message.Close(session));
+        try {
+            closed.get(CLOSING_SECONDS, TimeUnit.SECONDS);
+        } catch (ExecutionException | TimeoutException _) {
+            // then the next session may find fewer processors
+        } catch (InterruptedException _) {
+            Thread.currentThread().interrupt();
+        }
+        process.forget(session);
         recorder.finish();
     }
 }

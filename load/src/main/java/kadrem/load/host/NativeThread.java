@@ -55,6 +55,9 @@ public final class NativeThread {
     private static final List<String> HELPERS = List.of("kadrem-generato", "kadrem-recorder", "kadrem-host-wat");
     private static final List<String> OF_THE_MACHINE = List.of("C1 ", "C2 ", "ZDirector", "ZDriver", "ZWorker", "ZStat",
             "ZUncommitter", "VM Periodic");
+    private static final List<String> OF_THE_WINDOW = List.of("JavaFX Applicat", "QuantumRenderer", "Prism Font",
+            "InvokeLater",
+            "kadrem-live-vie", "VM Thread");
     private static final File THREADS = new File("/proc/self/task");
     private static final Optional<MethodHandle> SET_PRIORITY = find("setpriority",
             FunctionDescriptor.of(JAVA_INT, JAVA_INT, JAVA_INT, JAVA_INT));
@@ -154,6 +157,16 @@ public final class NativeThread {
                 }
             } else if (HELPERS.stream().anyMatch(name::startsWith)) {
                 giveWay(thread);
+            }
+        });
+    }
+
+    /** Keeps the threads that record, tell, compile, collect and draw on some processors. */
+    public static void keepHelpersOn(BitSet processors) {
+        all().forEach((thread, name) -> {
+            if (OF_THE_MACHINE.stream().anyMatch(name::startsWith) || HELPERS.stream().anyMatch(name::startsWith)
+                    || OF_THE_WINDOW.stream().anyMatch(name::startsWith)) {
+                stayOn(thread, processors);
             }
         });
     }

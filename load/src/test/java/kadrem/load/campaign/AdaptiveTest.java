@@ -26,6 +26,7 @@ import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -59,7 +60,7 @@ class AdaptiveTest {
     }
 
     private Campaign campaign(Study study) {
-        return new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), mock(CampaignListener.class));
+        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), mock(CampaignListener.class));
     }
 
     @Test

@@ -38,6 +38,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.mockito.InOrder;
@@ -85,7 +86,7 @@ class CampaignTest {
         } catch (IOException cause) {
             throw new AssertionError(cause);
         }
-        return new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener).run(rounds);
+        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), listener).run(rounds);
     }
 
     private List<RunRecord> run(Study study) {
@@ -205,7 +206,7 @@ class CampaignTest {
             return null;
         }).when(listener).second(any(), any(SecondSummary.class));
         Consent.ofUser().allowCommands(study, folder);
-        var campaign = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener);
+        var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), listener);
         var made = new ArrayList<RunRecord>();
         Thread worker = Thread.ofPlatform().start(() -> made.addAll(campaign.run(1)));
         assertThat(measuring.await(60, TimeUnit.SECONDS)).isTrue();
@@ -234,7 +235,7 @@ class CampaignTest {
                 any(SecondSummary.class));
         org.mockito.Mockito.doAnswer(call -> ended.add(call.getArgument(0))).when(listener).runEnds(any(), anyInt(),
                 anyInt(), any());
-        var campaign = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), listener);
+        var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), listener);
         var made = new ArrayList<RunRecord>();
         Thread worker = begin(campaign, made, 1);
         String first = seen.poll(60, TimeUnit.SECONDS).id();

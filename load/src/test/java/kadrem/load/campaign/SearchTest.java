@@ -41,6 +41,7 @@ import kadrem.core.study.StopRule;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -108,7 +109,7 @@ class SearchTest {
 
     private List<RunRecord> run(Study study) throws IOException {
         Consent.ofUser().allowCommands(study, folder);
-        return new Campaign(study, folder, "kadrem", store, Clock.systemUTC(), mock(CampaignListener.class)).run(1);
+        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), mock(CampaignListener.class)).run(1);
     }
 
     private static RunRecord of(List<RunRecord> runs, String candidate) {

@@ -27,6 +27,7 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.Isolated;
 
@@ -63,7 +64,7 @@ class SelfCheckTest {
                         List.of(answer("list", "{\"berths\":[{\"id\":7}]}"), answer("one", "{\"name\":\"Pier 7\"}")),
                         "")),
                 List.of());
-        Capacity capacity = SelfCheck.of(study, Path.of("."), Optional.of(rehearsal));
+        Capacity capacity = SelfCheck.of(LocalLoad.MAKER, study, Path.of("."), Optional.of(rehearsal));
         assertThat(capacity.peer()).isEqualTo(Capacity.Peer.AS_REHEARSED);
         assertThat(capacity.failedShare()).isZero();
         assertThat(capacity.beside()).as("think time of 3 s is left out").isGreaterThan(50);

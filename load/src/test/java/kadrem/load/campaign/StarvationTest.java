@@ -27,6 +27,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadOrder;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Test;
@@ -64,7 +65,7 @@ class StarvationTest {
                     workload, load, 1, 1);
             var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
             }, Map.of(), java.util.Set.of(kadrem.core.study.Metric.P99), 0);
-            try (MeasuredRun run = MeasuredRun.prepare(order, OptionalLong.empty(), () -> true, telling,
+            try (MeasuredRun run = MeasuredRun.prepare(LocalLoad.MAKER, order, OptionalLong.empty(), () -> true, telling,
                     new Secrets(Map.of(), Path.of("")))) {
                 MeasuredRun.Result result = run.run();
                 System.out.println("median " + result.figures().service().p50());

@@ -39,6 +39,7 @@ import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.api.parallel.Isolated;
@@ -123,7 +124,7 @@ class TroublesTest {
                 new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(5), true), Agreement.EXACT, List.of(),
                 Judgement.USUAL);
         Consent.ofUser().allowCommands(study, folder);
-        List<RunRecord> made = new Campaign(study, folder, "kadrem", store, Clock.systemUTC(),
+        List<RunRecord> made = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 Mockito.mock(CampaignListener.class)).run(1);
         assertThat(made).allSatisfy(run -> assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE));
         return made;

@@ -19,7 +19,8 @@ class HostWatchTest {
     void countsTheCpuOfTheWholeProcessTree() throws IOException, InterruptedException {
         Process parent = new ProcessBuilder("sh", "-c", "(while :; do :; done) & wait").start();
         try {
-            var watch = new HostWatch(OptionalLong.of(parent.pid()), () -> 0, () -> 0, Optional::empty);
+            var watch = new HostWatch(OptionalLong.of(parent.pid()), OptionalLong.empty(),
+                    () -> new HostWatch.Own(0, 0, 0, Optional.empty()));
             HostSample before = watch.sample(System.nanoTime());
             HostSample after = before;
             double busiest = 0;
@@ -42,8 +43,8 @@ class HostWatchTest {
 
     @Test
     void aProcessThatIsGoneHasNoFigures() {
-        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), () -> 5_000_000, () -> 7_000_000,
-                Optional::empty)
+        HostSample sample = new HostWatch(OptionalLong.of(999_999_999L), OptionalLong.empty(),
+                () -> new HostWatch.Own(5_000_000, 7_000_000, 0, Optional.empty()))
                 .sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(-1);
         assertThat(sample.laneCpuMillis()).isEqualTo(5);
@@ -53,8 +54,8 @@ class HostWatchTest {
     /** Programs that calls start stand for the candidate, beside a process of its own or without one. */
     @Test
     void whatProgramsHaveUsedIsTheCandidates() {
-        HostSample sample = new HostWatch(OptionalLong.empty(), () -> 0, () -> 0,
-                () -> Optional.of(new Spent(31_000_000, 4096, 3))).sample(System.nanoTime());
+        HostSample sample = new HostWatch(OptionalLong.empty(), OptionalLong.empty(),
+                () -> new HostWatch.Own(0, 0, 0, Optional.of(new Spent(31_000_000, 4096, 3)))).sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(31);
         assertThat(sample.candidateMemory()).isEqualTo(4096);
         assertThat(sample.candidateProcesses()).isEqualTo(3);

@@ -37,6 +37,7 @@ import kadrem.load.drive.Spent;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.net.Transport;
+import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.DisabledOnOs;
 import org.junit.jupiter.api.condition.EnabledOnOs;
@@ -152,7 +153,7 @@ class CommandDriverTest {
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
         }, Map.of(), java.util.Set.of(kadrem.core.study.Metric.P99), 0);
         RunFigures figures;
-        try (MeasuredRun run = MeasuredRun.prepare(
+        try (MeasuredRun run = MeasuredRun.prepare(LocalLoad.MAKER,
                 new LoadOrder(here(), Access.OPEN, Rehearsed.workload(call), load, 7, 1), OptionalLong.empty(),
                 () -> true, telling, new Secrets(Map.of(), folder))) {
             figures = run.run().figures();

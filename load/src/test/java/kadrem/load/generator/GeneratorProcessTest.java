@@ -1,0 +1,195 @@
+package kadrem.load.generator;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.TimeUnit;
+
+import kadrem.core.measure.Exchange;
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunTotals;
+import kadrem.core.measure.SecondTally;
+import kadrem.core.study.Address;
+import kadrem.core.study.Call;
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
+import kadrem.load.drive.Secrets;
+import kadrem.load.drive.UnusableCall;
+import kadrem.load.engine.LoadListener;
+import kadrem.load.engine.LoadMaker;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.engine.LoadResult;
+import kadrem.load.engine.LoadSession;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.condition.EnabledOnOs;
+import org.junit.jupiter.api.condition.OS;
+import org.junit.jupiter.api.parallel.Isolated;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** The process of the load as Kadrem starts it, and what becomes of the figures when it or the candidate is held up. */
+@Isolated
+@Timeout(180)
+class GeneratorProcessTest {
+    private static final Workload LOOK = new Workload(List.of(),
+            List.of(new Visit("look", 1, List.of(Call.of("look", "GET", "/berths/7")))));
+    private static final Secrets NONE = new Secrets(Map.of(), Path.of(""));
+    private static final double RATE = 2_000;
+    private static final int SECONDS = 4;
+
+    /** Adds up what a session records. */
+    private static final class Kept implements LoadListener {
+        private final RunTotals totals;
+        private final List<Exchange> exchanges = new ArrayList<>();
+
+        Kept(Workload workload, int seconds) {
+            totals = new RunTotals(workload.calls().stream().map(Call::name).toList(), 0, seconds);
+        }
+
+        @Override
+        public void second(SecondTally tally) {
+            totals.add(tally);
+        }
+
+        @Override
+        public void exchange(Exchange exchange) {
+            exchanges.add(exchange);
+        }
+    }
+
+    private static LoadOrder order(int port, double rate, int seconds) {
+        return new LoadOrder(new Address("127.0.0.1", port, ""), LOOK,
+                new LoadProfile.Open(rate, LoadProfile.Spacing.CONSTANT, 64, Duration.ZERO,
+                        Duration.ofSeconds(seconds), Duration.ofSeconds(10)),
+                1, 1);
+    }
+
+    private static LoadResult run(LoadMaker maker, LoadOrder order, Kept kept, Runnable meanwhile)
+            throws UnusableCall {
+        try (LoadSession load = maker.prepare(order, NONE, kept)) {
+            load.begin(System.nanoTime() + 50_000_000);
+            meanwhile.run();
+            load.await();
+            return load.result();
+        }
+    }
+
+    private static void signal(String name, long pid) {
+        try {
+            int code = new ProcessBuilder("kill", "-" + name, Long.toString(pid)).start().waitFor();
+            assertThat(code).isZero();
+        } catch (IOException cause) {
+            throw new java.io.UncheckedIOException(cause);
+        } catch (InterruptedException cause) {
+            throw new AssertionError(cause);
+        }
+    }
+
+    /** Stops a process in the middle of a run, for a time. */
+    private static Runnable holding(long pid, long millis) {
+        return () -> {
+            try {
+                TimeUnit.MILLISECONDS.sleep(SECONDS * 500L);
+                signal("STOP", pid);
+                TimeUnit.MILLISECONDS.sleep(millis);
+            } catch (InterruptedException cause) {
+                throw new AssertionError(cause);
+            } finally {
+                signal("CONT", pid);
+            }
+        };
+    }
+
+    @Test
+    void anotherProcessSendsTheSameAndRecordsTheSame() throws UnusableCall {
+        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
+            LoadOrder order = order(peer.port(), 200, 2);
+            var here = new Kept(LOOK, 2);
+            LoadResult local = run(LocalLoad.MAKER, order, here, () -> {
+            });
+            var there = new Kept(LOOK, 2);
+            LoadResult remote = run(generator, order, there, () -> {
+            });
+            assertThat(remote.stream()).isEqualTo(local.stream());
+            assertThat(remote.intended()).isEqualTo(400).isEqualTo(local.intended());
+            assertThat(there.totals.figures().good()).isEqualTo(400).isEqualTo(here.totals.figures().good());
+            assertThat(there.totals.figures().response().count()).isEqualTo(400);
+            assertThat(there.exchanges).hasSize(5);
+            assertThat(generator.pid()).isPresent();
+            assertThat(generator.pid().getAsLong()).isNotEqualTo(ProcessHandle.current().pid());
+        }
+    }
+
+    @Test
+    void whatCannotBeMadeReadyIsToldAsByThisProcess() {
+        var unknown = new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/{{nothing}}")))));
+        try (var generator = new GeneratorProcess()) {
+            LoadOrder order = new LoadOrder(new Address("127.0.0.1", 1, ""), unknown, order(1, 1, 1).load(), 1, 1);
+            assertThatThrownBy(() -> generator.prepare(order, NONE, new Kept(unknown, 1)))
+                    .isInstanceOf(UnusableCall.class).hasMessageContaining("{{nothing}}");
+        }
+    }
+
+    /** The load breaks down and says so, nothing hangs, and the next load is made by a new process. */
+    @Test
+    void aProcessThatDiesIsAFaultOfKadremsOwnAndIsReplaced() throws UnusableCall {
+        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
+            LoadOrder order = order(peer.port(), 200, 3);
+            assertThatThrownBy(() -> run(generator, order, new Kept(LOOK, 3),
+                    () -> signal("KILL", generator.pid().getAsLong()))).isInstanceOf(IllegalStateException.class)
+                    .hasMessageContaining("the process of the load broke down: it ended with 137");
+            var kept = new Kept(LOOK, 1);
+            run(generator, order(peer.port(), 200, 1), kept, () -> {
+            });
+            assertThat(kept.totals.figures().good()).isEqualTo(200);
+        }
+    }
+
+    @Test
+    void aLoadThatIsStoppedEndsAtOnce() throws UnusableCall {
+        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess();
+                LoadSession load = generator.prepare(order(peer.port(), 200, 600), NONE, new Kept(LOOK, 600))) {
+            load.begin(System.nanoTime());
+            load.stop();
+            load.await();
+            assertThat(load.result().stopped()).isTrue();
+        }
+    }
+
+    /**
+     * What the generator does to itself is its own: with the late part taken away the figures are those of an undisturbed run up to p99,
+     * and how much was late is told. The machine that runs the tests is not quiet, so that a run is compared with the best of three.
+     */
+    @ParameterizedTest
+    @ValueSource(longs = {20, 100, 400})
+    @EnabledOnOs(OS.LINUX)
+    void aGeneratorThatIsHeldUpIsLateAndTheCandidateIsNot(long millis) throws UnusableCall {
+        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
+            run(generator, order(peer.port(), RATE, 2), new Kept(LOOK, 2), () -> {
+            });
+            var kept = new Kept(LOOK, SECONDS);
+            run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
+            RunFigures figures = kept.totals.figures();
+            assertThat(figures.sent()).isEqualTo(Math.round(RATE * SECONDS));
+            assertThat(figures.late().max()).as("the generator's own").isGreaterThan((millis - 5) * 1_000_000);
+            // of arrivals due while it was held up, all but those that other work delayed have left the figures
+            long stillSlow = figures.raw().count() == 0 ? 0 : figures.response().p99();
+            assertThat(stillSlow).as("p99 without the late part").isLessThan(millis * 1_000_000 / 4 + 10_000_000);
+            if (millis == 400) {
+                assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
+                assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
+            }
+            assertThat(kept.totals.longTurns()).as("turns that took long, with their cause")
+                    .anySatisfy(turns -> assertThat(turns.longestNanos()).isGreaterThan((millis - 5) * 1_000_000));
+        }
+    }
+}

@@ -1,0 +1,49 @@
+package kadrem.load.generator;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.BitSet;
+import java.util.List;
+
+import kadrem.load.engine.Pacing;
+import org.junit.jupiter.api.Test;
+
+class PlacesTest {
+    private static Places of(int... processors) {
+        var set = new BitSet();
+        for (int processor : processors) {
+            set.set(processor);
+        }
+        return new Places(set);
+    }
+
+    @Test
+    void lanesHaveTheLastProcessorsAndAtLeastAsManyAreLeft() {
+        Places places = of(0, 1, 2, 3);
+        assertThat(places.take(2)).containsExactly(3, 2);
+        assertThat(places.shared()).isEqualTo(BitSet.valueOf(new long[]{0b0011}));
+        assertThat(places.take(1)).as("the candidate needs the others").isEmpty();
+    }
+
+    @Test
+    void onlyProcessorsThatThisProcessMayUseAreGiven() {
+        assertThat(of(2, 5).take(1)).containsExactly(5);
+        assertThat(of(2).take(1)).isEmpty();
+    }
+
+    @Test
+    void whatIsGivenBackIsGivenAgain() {
+        Places places = of(0, 1);
+        List<Integer> first = places.take(1);
+        assertThat(places.take(1)).isEmpty();
+        places.giveBack(first);
+        assertThat(places.take(1)).isEqualTo(first);
+    }
+
+    @Test
+    void pacingFitsTheHost() {
+        assertThat(of(0, 1).pacing(1, true)).isEqualTo(Pacing.ALWAYS);
+        assertThat(of(0, 1).pacing(1, false)).isEqualTo(Pacing.EXACT);
+        assertThat(of(0).pacing(1, false)).isEqualTo(Pacing.THRIFTY);
+    }
+}
