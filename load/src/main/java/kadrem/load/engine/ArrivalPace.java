@@ -11,7 +11,9 @@ import kadrem.load.drive.User;
 /**
  * Open model: arrival k is due at an instant fixed in advance, and is a visit of user k mod N, whatever connection it comes over.
  * Seats are connections. An arrival that finds none free opens another, as one more user would; where as many are open as may be
- * it waits, first come first served, and since arrivals are numbers the queue is only the distance between two of them. First
+ * it waits, first come first served, and since arrivals are numbers the queue is only the distance between two of them. What is
+ * overdue because the lane was held up does not leave in one burst, which would be a load of Kadrem's own making, but at twice the
+ * rate until the lane has caught up. First
  * parts of all users are made ahead of the start, so that their number is the same however fast the candidate is.
  */
 final class ArrivalPace implements Pace {
@@ -27,6 +29,10 @@ final class ArrivalPace implements Pace {
     /** User of the next arrival of this lane, and the number of the first arrival of the present turn of all users. */
     private long user;
     private long turn;
+    /** Whether arrivals are overdue since the lane was held up; and when the last one began, and was due. */
+    private boolean catchingUp;
+    private long lastBegun;
+    private long lastDue;
     private long begun;
     private long begunMeasured;
     private long hashes;
@@ -113,8 +119,24 @@ final class ArrivalPace implements Pace {
     @Override
     public long nextNanos() {
         return hasMore() && (!free.isEmpty() || lane.seats().size() < mostSeats)
-                ? lane.startNanos() + arrivals.dueNanos(next())
+                ? begins(lane.startNanos() + arrivals.dueNanos(next()))
                 : Long.MAX_VALUE;
+    }
+
+    /** When an arrival is begun that is due at an instant. */
+    private long begins(long due) {
+        if (!catchingUp) {
+            return due;
+        }
+        long spread = lastBegun + (due - lastDue) / 2;
+        catchingUp = spread > due;
+        return Math.max(due, spread);
+    }
+
+    @Override
+    public void heldUp() {
+        catchingUp = begun > 0;
+        lastBegun = lane.now();
     }
 
     @Override
@@ -122,6 +144,8 @@ final class ArrivalPace implements Pace {
         while (!lane.isEnded() && nextNanos() <= lane.now()) {
             long number = next();
             long due = lane.startNanos() + arrivals.dueNanos(number);
+            lastDue = due;
+            lastBegun = lane.now();
             User arriving = users[(int) ((user - lane.number()) / lane.total())];
             goOn();
             long ready = due;

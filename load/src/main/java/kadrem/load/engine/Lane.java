@@ -309,6 +309,7 @@ final class Lane {
             unreadUntil = now;
             if (running) {
                 second.longTurn(turns.causeOf(now - seenNanos), now - seenNanos);
+                pace.heldUp();
             }
         }
         seenNanos = Math.max(seenNanos, now);

@@ -11,6 +11,9 @@ sealed interface Pace extends LaneSecond.Levels permits UserPace, ArrivalPace {
 
     void begin();
 
+    /** The lane was held up and did nothing for a while. */
+    void heldUp();
+
     /** Begins what is due, and does nothing where nothing is. */
     void beginDue();
 

@@ -93,6 +93,11 @@ final class UserPace implements Pace {
     }
 
     @Override
+    public void heldUp() {
+        // users who wait for answers do not pile up
+    }
+
+    @Override
     public void beginDue() {
         // each user waits for an instant of its own
     }

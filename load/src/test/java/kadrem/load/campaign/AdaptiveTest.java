@@ -60,7 +60,8 @@ class AdaptiveTest {
     }
 
     private Campaign campaign(Study study) {
-        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), mock(CampaignListener.class));
+        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
+                mock(CampaignListener.class));
     }
 
     @Test

@@ -109,7 +109,8 @@ class SearchTest {
 
     private List<RunRecord> run(Study study) throws IOException {
         Consent.ofUser().allowCommands(study, folder);
-        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), mock(CampaignListener.class)).run(1);
+        return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
+                mock(CampaignListener.class)).run(1);
     }
 
     private static RunRecord of(List<RunRecord> runs, String candidate) {

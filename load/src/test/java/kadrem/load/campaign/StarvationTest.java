@@ -65,7 +65,8 @@ class StarvationTest {
                     workload, load, 1, 1);
             var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
             }, Map.of(), java.util.Set.of(kadrem.core.study.Metric.P99), 0);
-            try (MeasuredRun run = MeasuredRun.prepare(LocalLoad.MAKER, order, OptionalLong.empty(), () -> true, telling,
+            try (MeasuredRun run = MeasuredRun.prepare(LocalLoad.MAKER, order, OptionalLong.empty(), () -> true,
+                    telling,
                     new Secrets(Map.of(), Path.of("")))) {
                 MeasuredRun.Result result = run.run();
                 System.out.println("median " + result.figures().service().p50());

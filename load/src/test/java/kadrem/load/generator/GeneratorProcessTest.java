@@ -3,7 +3,9 @@ package kadrem.load.generator;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStreamReader;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -45,6 +47,7 @@ class GeneratorProcessTest {
     private static final Secrets NONE = new Secrets(Map.of(), Path.of(""));
     private static final double RATE = 2_000;
     private static final int SECONDS = 4;
+    private static final int TRIES = 4;
 
     /** Adds up what a session records. */
     private static final class Kept implements LoadListener {
@@ -156,7 +159,8 @@ class GeneratorProcessTest {
 
     @Test
     void aLoadThatIsStoppedEndsAtOnce() throws UnusableCall {
-        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess();
+        try (var peer = new AnsweringPeer(LOOK.calls(), List.of());
+                var generator = new GeneratorProcess();
                 LoadSession load = generator.prepare(order(peer.port(), 200, 600), NONE, new Kept(LOOK, 600))) {
             load.begin(System.nanoTime());
             load.stop();
@@ -166,8 +170,9 @@ class GeneratorProcessTest {
     }
 
     /**
-     * What the generator does to itself is its own: with the late part taken away the figures are those of an undisturbed run up to p99,
-     * and how much was late is told. The machine that runs the tests is not quiet, so that a run is compared with the best of three.
+     * What the generator does to itself is its own: with the late part taken away p99 is not that of the stop, and how much was late is
+     * told. The machine that runs the tests takes time away of itself, so that the best of some runs counts; docs/proof.md has the
+     * figures of quiet minutes, which {@link HeldUpBenchmark} prints.
      */
     @ParameterizedTest
     @ValueSource(longs = {20, 100, 400})
@@ -176,20 +181,60 @@ class GeneratorProcessTest {
         try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
             run(generator, order(peer.port(), RATE, 2), new Kept(LOOK, 2), () -> {
             });
-            var kept = new Kept(LOOK, SECONDS);
-            run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
-            RunFigures figures = kept.totals.figures();
-            assertThat(figures.sent()).isEqualTo(Math.round(RATE * SECONDS));
-            assertThat(figures.late().max()).as("the generator's own").isGreaterThan((millis - 5) * 1_000_000);
-            // of arrivals due while it was held up, all but those that other work delayed have left the figures
-            long stillSlow = figures.raw().count() == 0 ? 0 : figures.response().p99();
-            assertThat(stillSlow).as("p99 without the late part").isLessThan(millis * 1_000_000 / 4 + 10_000_000);
-            if (millis == 400) {
-                assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
-                assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
+            long best = Long.MAX_VALUE;
+            for (int i = 0; i < TRIES && best > millis * 1_000_000 / 4 + 2_000_000; i++) {
+                var kept = new Kept(LOOK, SECONDS);
+                run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
+                RunFigures figures = kept.totals.figures();
+                assertThat(figures.sent()).isEqualTo(Math.round(RATE * SECONDS));
+                assertThat(figures.late().max()).as("the generator's own").isGreaterThan((millis - 5) * 1_000_000);
+                assertThat(kept.totals.longTurns()).as("turns that took long, with their cause").anySatisfy(
+                        turns -> assertThat(turns.longestNanos()).isGreaterThan((millis - 5) * 1_000_000));
+                if (millis == 400) {
+                    assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
+                    assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
+                }
+                best = Math.min(best, figures.response().p99());
             }
-            assertThat(kept.totals.longTurns()).as("turns that took long, with their cause")
-                    .anySatisfy(turns -> assertThat(turns.longestNanos()).isGreaterThan((millis - 5) * 1_000_000));
+            assertThat(best).as("p99 without the late part").isLessThan(millis * 1_000_000 / 4 + 2_000_000);
+        }
+    }
+
+    /** What the candidate does is the candidate's: response time shows the whole stop, and nothing of it is called late. */
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void aCandidateThatIsHeldUpIsSlowAndTheGeneratorIsNotLate() throws UnusableCall, IOException {
+        Process candidate = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-cp",
+                System.getProperty("java.class.path"), AnsweringPeerMain.class.getName())
+                .redirectError(ProcessBuilder.Redirect.INHERIT).start();
+        try (var generator = new GeneratorProcess();
+                var out = new BufferedReader(new InputStreamReader(candidate.getInputStream()))) {
+            int port = Integer.parseInt(out.readLine());
+            run(generator, order(port, RATE, 2), new Kept(LOOK, 2), () -> {
+            });
+            var kept = new Kept(LOOK, SECONDS);
+            run(generator, order(port, RATE, SECONDS), kept, holding(candidate.pid(), 400));
+            RunFigures figures = kept.totals.figures();
+            assertThat(figures.good()).isEqualTo(Math.round(RATE * SECONDS));
+            // a tenth of the arrivals met the stop (methods.md, periodic stall): their times are uniform up to its length
+            assertThat((double) figures.response().p95()).isBetween(100e6, 300e6);
+            assertThat(figures.lateShare(Metric.P95).orElseThrow()).as("the generator's own").isLessThan(0.2);
+        } finally {
+            candidate.destroyForcibly();
+        }
+    }
+
+    /** A candidate in a process of its own: prints its port and answers until it is ended. */
+    static final class AnsweringPeerMain {
+        private AnsweringPeerMain() {
+        }
+
+        public static void main(String[] arguments) throws InterruptedException {
+            try (var peer = new AnsweringPeer(LOOK.calls(), List.of())) {
+                System.out.println(peer.port());
+                TimeUnit.MINUTES.sleep(3);
+            }
         }
     }
 }

@@ -50,7 +50,8 @@ import org.junit.jupiter.api.Test;
 class MessageJsonTest {
     private static LoadOrder order() {
         Call call = new Call("reserve", "POST", "/reservations/{{berth}}",
-                List.of(new Call.Header("X-Day", "{{day}}")), new Body.Form(List.of(new Body.Field("ship", "{{ship}}"))),
+                List.of(new Call.Header("X-Day", "{{day}}")),
+                new Body.Form(List.of(new Body.Field("ship", "{{ship}}"))),
                 new Expectations(StatusSet.of(200, 409), Optional.of(Duration.ofMillis(250)),
                         List.of(new Expectations.Expectation.JsonValue("$.ok", Optional.of("true")))),
                 List.of(new Capture("id", new Capture.Source.Json("$.id"))), Optional.of(Duration.ofSeconds(3)),
@@ -74,7 +75,8 @@ class MessageJsonTest {
         var access = new Access(new SignIn.Basic("harbour", "{{env:BERTH_PASSWORD}}"),
                 new Tls(false, Optional.of("ca.pem"), Optional.empty(), Optional.empty()),
                 Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 8), Map.of("isolation", List.of("serializable")));
-        return new LoadOrder(new Address("::1", 8443, "/api", true), access, workload, load, -31, new LaneShare(2, 1, 4),
+        return new LoadOrder(new Address("::1", 8443, "/api", true), access, workload, load, -31,
+                new LaneShare(2, 1, 4),
                 Optional.of(Pacing.EXACT), List.of(3));
     }
 

@@ -55,7 +55,8 @@ class HostWatchTest {
     @Test
     void whatProgramsHaveUsedIsTheCandidates() {
         HostSample sample = new HostWatch(OptionalLong.empty(), OptionalLong.empty(),
-                () -> new HostWatch.Own(0, 0, 0, Optional.of(new Spent(31_000_000, 4096, 3)))).sample(System.nanoTime());
+                () -> new HostWatch.Own(0, 0, 0, Optional.of(new Spent(31_000_000, 4096, 3))))
+                .sample(System.nanoTime());
         assertThat(sample.candidateCpuMillis()).isEqualTo(31);
         assertThat(sample.candidateMemory()).isEqualTo(4096);
         assertThat(sample.candidateProcesses()).isEqualTo(3);
