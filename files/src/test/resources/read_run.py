@@ -55,7 +55,7 @@ total = {}
 for line in (folder / "latency.hlog").read_text().splitlines():
     if line.startswith("Tag="):
         tag, _, _, _, histogram = line[4:].split(",")
-        if tag not in ("lag", "connect", "handshake") and "/" not in tag:
+        if tag not in ("late", "connect", "handshake") and "/" not in tag:
             for value, count in decode(histogram).items():
                 total[value] = total.get(value, 0) + count
 

@@ -24,6 +24,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
@@ -66,6 +67,11 @@ final class TryCommand implements Callable<Integer> {
     private LoadProfile.Spacing spacing;
     @Option(names = "--connections", paramLabel = "N", defaultValue = "64", description = "connections for arrivals (default ${DEFAULT-VALUE})")
     private int connections;
+    @Option(names = "--connection-limit", paramLabel = "N", defaultValue = "0", description = "connections at most: while there are fewer, an arrival that finds all held opens another (default "
+            + LoadProfile.Open.USUAL_LIMIT + ")")
+    private int connectionLimit;
+    @Option(names = "--pacing", paramLabel = "always|exact|thrifty", converter = PacingConverter.class, description = "how the generator waits; what fits this host if left out")
+    private Optional<Pacing> pacing;
     @Option(names = "--timeout", paramLabel = "TIME", defaultValue = "5s", converter = TimeConverter.class, description = "after which a call is given up (default ${DEFAULT-VALUE})")
     private Duration timeout;
     @Option(names = "--method", paramLabel = "METHOD", defaultValue = "GET", description = "HTTP method (default ${DEFAULT-VALUE})")
@@ -104,6 +110,15 @@ final class TryCommand implements Callable<Integer> {
         }
     }
 
+    /** The words of a study file. */
+    static final class PacingConverter implements ITypeConverter<Pacing> {
+        @Override
+        public Pacing convert(String text) {
+            return Pacing.byId(text)
+                    .orElseThrow(() -> new TypeConversionException("\"" + text + "\" is none of " + Pacing.ids()));
+        }
+    }
+
     TryCommand() {
         spec = CommandSpec.create();
         url = "";
@@ -113,6 +128,7 @@ final class TryCommand implements Callable<Integer> {
         thinkTime = Duration.ZERO;
         timeout = Duration.ZERO;
         spacing = LoadProfile.Spacing.CONSTANT;
+        pacing = Optional.empty();
         method = "";
         body = "";
         format = Main.Format.text;
@@ -134,7 +150,7 @@ final class TryCommand implements Callable<Integer> {
         LoadProfile load = load();
         var access = new Access(new SignIn.None(),
                 new Tls(!insecure, Optional.empty(), Optional.empty(), Optional.empty()));
-        var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes());
+        var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes()).paced(pacing);
         PrintWriter err = spec.commandLine().getErr();
         boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, second -> {
@@ -188,7 +204,10 @@ final class TryCommand implements Callable<Integer> {
         if (model.arrivals > 0) {
             between("--arrivals", model.arrivals, 0, 1_000_000);
             between("--connections", connections, 1, 20_000);
-            return new LoadProfile.Open(model.arrivals, spacing, connections, warmUp, measured, timeout);
+            int limit = connectionLimit == 0 ? Math.max(connections, LoadProfile.Open.USUAL_LIMIT) : connectionLimit;
+            between("--connection-limit", limit, connections, 20_000);
+            return new LoadProfile.Open(model.arrivals, spacing, connections, warmUp, measured, timeout)
+                    .withConnectionLimit(limit);
         }
         if (model.users < 0 || model.arrivals < 0) {
             throw new Main.BadInput("--users and --arrivals must be above 0.");

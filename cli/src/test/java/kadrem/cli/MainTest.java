@@ -138,7 +138,7 @@ class MainTest extends CommandLineTest {
             assertThat(json.path("failed").path("timeout").asLong()).isZero();
             assertThat(json.path("seconds").asDouble()).isEqualTo(2);
             assertThat(json.path("throughput").asDouble()).isPositive();
-            for (String name : List.of("responseTimeNanos", "serviceTimeNanos", "lagNanos")) {
+            for (String name : List.of("responseTimeNanos", "serviceTimeNanos", "lateNanos")) {
                 for (String part : List.of("mean", "p50", "p90", "p95", "p99", "p999", "max")) {
                     assertThat(json.path(name).path(part).isNumber()).as("%s.%s", name, part).isTrue();
                 }

@@ -84,7 +84,7 @@ class PackagedProgramIT {
             Ended trial = kadrem("try", "http://127.0.0.1:" + port + "/berths/7", "--users", "2", "--for", "1s",
                     "--warm-up", "0s", "--format", "json");
             assertThat(trial.code()).as(trial.err()).isZero();
-            assertThat(trial.out()).contains("\"responseTimeNanos\"").contains("\"lagNanos\"");
+            assertThat(trial.out()).contains("\"responseTimeNanos\"").contains("\"lateNanos\"");
         } finally {
             Stream.concat(standIn.descendants(), Stream.of(standIn.toHandle())).toList()
                     .forEach(ProcessHandle::destroy);

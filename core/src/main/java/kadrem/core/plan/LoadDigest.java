@@ -64,6 +64,9 @@ public final class LoadDigest {
             }
             case LoadProfile.Open open -> {
                 line(text, "open", open.arrivalsPerSecond(), open.connections());
+                if (open.connectionLimit() != Math.max(open.connections(), LoadProfile.Open.USUAL_LIMIT)) {
+                    line(text, "connection-limit", open.connectionLimit());
+                }
                 if (open.spacing() != LoadProfile.Spacing.CONSTANT) {
                     line(text, "spacing", open.spacing().id());
                 }

@@ -1,9 +1,11 @@
 package kadrem.core.verdict;
 
 import kadrem.core.study.Written;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.stats.Interval;
@@ -50,7 +52,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
                 asked.significance(), asked.deciders(), asked.requirements());
         Plan plan = study.plan();
         return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
-                new Plan(plan.rounds(), plan.seed(), plan.pause()), study.agreement(), study.intended(),
+                new Plan(plan.rounds(), plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(), plan.pacing()), study.agreement(), study.intended(),
                 // the rounds left out by hand are those of the study, not these
                 new Judgement(study.judgement().limits(), study.judgement().takenIn()));
     }

@@ -2,6 +2,7 @@ package kadrem.core.verdict;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
@@ -46,7 +47,8 @@ public final class Regression {
         int fewest = Rounds.neededToSettle(asked.deciders().size(), asked.significance());
         return new Study(study.name() + ", " + one.id() + " " + before.name() + " and " + after.name(), question,
                 List.of(version(one, BEFORE, before), version(one, AFTER, after)), study.workload(), study.load(),
-                new Plan(rounds.orElse(Math.max(plan.rounds(), fewest)), plan.seed(), plan.pause(), plan.idle(), false),
+                new Plan(rounds.orElse(Math.max(plan.rounds(), fewest)), plan.seed(), plan.pause(), plan.idle(), false,
+                        OptionalInt.empty(), plan.pacing()),
                 study.agreement(), study.intended(),
                 // the rounds left out by hand are those of the study, not these
                 new Judgement(study.judgement().limits(), List.of()));

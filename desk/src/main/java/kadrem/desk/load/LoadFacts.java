@@ -82,9 +82,9 @@ final class LoadFacts {
                                 Written.significant(Math.max(0.01, one.mostUnderWay())))
                         : ""),
                 "predicted-" + one.candidate());
-        if (open && one.mostUnderWay() > study.load().connections()) {
-            problem("That is more than the " + study.load().connections() + " connections: arrivals would wait for one."
-                    + " Give at least " + (long) Math.ceil(one.mostUnderWay() * 1.5) + " connections.", "");
+        if (study.load() instanceof LoadProfile.Open arrivals && one.mostUnderWay() > arrivals.connectionLimit()) {
+            problem("That is more than the " + arrivals.connectionLimit() + " connections that there may be: arrivals"
+                    + " would wait for one. Allow at least " + (long) Math.ceil(one.mostUnderWay() * 1.5) + ".", "");
         }
     }
 

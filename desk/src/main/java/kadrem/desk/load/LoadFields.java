@@ -14,6 +14,7 @@ import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
@@ -72,6 +73,10 @@ final class LoadFields {
                     study -> study.load() instanceof LoadProfile.Open open ? open.spacing().id() : ""),
             new Figure("load.connections", "connections", "", When.OPEN,
                     study -> Integer.toString(study.load().connections())),
+            new Figure("load.connectionLimit", "connections at most", "", When.OPEN,
+                    study -> study.load() instanceof LoadProfile.Open open
+                            ? Integer.toString(open.connectionLimit())
+                            : ""),
             new Figure("load.thinkTime", "think time", "", When.CLOSED,
                     study -> study.load() instanceof LoadProfile.Closed closed
                             ? ThinkTimes.write(closed.thinkTime())
@@ -98,6 +103,8 @@ final class LoadFields {
             new Figure("plan.rounds", "rounds", "", When.ALWAYS, study -> Integer.toString(study.plan().rounds())),
             new Figure("plan.pause", "pause between runs", "", When.ALWAYS,
                     study -> Durations.write(study.plan().pause())),
+            new Figure("plan.pacing", "generator waits", "as fits the host", When.ALWAYS,
+                    study -> study.plan().pacing().map(Pacing::id).orElse("")),
             new Figure("plan.seed", "seed", "", When.ALWAYS, study -> Long.toString(study.plan().seed())));
 
     LoadFields(Session session, Consumer<String> rejected) {

@@ -129,7 +129,7 @@ public final class DataFiles {
             }
         }
         return new Table("samples", List.of("run", "round", "candidate", "second", "intended", "sent", "good", "failed",
-                "p50_ns", "p95_ns", "p99_ns", "lag_p99_ns", "users", "backlog"), rows);
+                "p50_ns", "p95_ns", "p99_ns", "late_p99_ns", "users", "backlog"), rows);
     }
 
     private Path runFolder(RunRecord run) {

@@ -21,6 +21,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
@@ -335,6 +336,16 @@ final class StudyReader {
         return order.equals("together");
     }
 
+    private static Optional<Pacing> pacing(Fields fields) {
+        Optional<String> word = fields.optional("pacing");
+        Optional<Pacing> pacing = word.flatMap(Pacing::byId);
+        if (word.isPresent() && pacing.isEmpty()) {
+            fields.error("pacing", "is \"" + word.get() + "\"",
+                    "Use " + Pacing.ids() + ", or leave it out for what fits the host.");
+        }
+        return pacing;
+    }
+
     /** {@code adaptive: {atMost: 30}}: rounds are added until all deciding pairs are settled. */
     private static OptionalInt adaptive(Fields fields) {
         return fields.optionalGroup("adaptive").map(group -> {
@@ -350,7 +361,7 @@ final class StudyReader {
                     fields.integer("seed", Optional.of(1L), "1"),
                     fields.duration("pause", Optional.of(Duration.ofSeconds(1)), "1s"),
                     fields.duration("idle", Optional.of(Plan.USUAL_IDLE), "5s"), together(fields),
-                    adaptive(fields));
+                    adaptive(fields), pacing(fields));
             fields.warnOfUnknown();
             return plan;
         }).orElse(new Plan(7, 1, Duration.ofSeconds(1), Plan.USUAL_IDLE, false));

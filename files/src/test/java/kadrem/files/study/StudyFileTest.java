@@ -87,7 +87,8 @@ class StudyFileTest {
                 .isEqualTo(Duration.ofMillis(1500));
         assertThat(study.workload().values().getFirst().text(1)).isEqualTo("2026-07-02");
         assertThat(study.load()).isEqualTo(new LoadProfile.Open(50, LoadProfile.Spacing.CONSTANT, 64,
-                Duration.ofSeconds(2), Duration.ofSeconds(10), Duration.ofSeconds(5)));
+                Duration.ofSeconds(2), Duration.ofSeconds(10), Duration.ofSeconds(5))
+                .withConnectionLimit(LoadProfile.Open.USUAL_LIMIT));
     }
 
     private static final String WATCH = """

@@ -232,7 +232,8 @@ public final class Campaign {
 
     private LoadOrder order(Candidate candidate, LoadProfile load, long seed) {
         return new LoadOrder(candidate.address(), candidate.access(),
-                study.workload().in(candidate.address().protocol()), load, seed, LoadOrder.defaultLanes());
+                study.workload().in(candidate.address().protocol()), load, seed, LoadOrder.defaultLanes())
+                .paced(study.plan().pacing());
     }
 
     /** Keeps with every run what load the machine can make. Before {@link #run}. */

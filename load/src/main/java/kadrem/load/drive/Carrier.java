@@ -43,6 +43,11 @@ public interface Carrier {
          */
         void connected(long connectNanos, long handshakeNanos);
 
+        /** The first bytes of an answer have come; told only by a carrier that keeps answers. */
+        default void arriving(long nanos) {
+            // of interest where one exchange is looked at
+        }
+
         /** A part of an answer that comes in parts has come: the first row, a message of a stream, an event. */
         default void part(long nanos) {
             // of interest where answers come in parts

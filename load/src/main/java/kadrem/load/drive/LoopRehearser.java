@@ -8,6 +8,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.function.Predicate;
 
 import io.netty.channel.EventLoopGroup;
 import kadrem.core.measure.FailureKind;
@@ -22,13 +23,16 @@ import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
 
 /**
- * Single exchanges over the carrier that a run uses. It tells connect and TLS apart; sending, waiting and receiving are one.
- * One thread at a time.
+ * Single exchanges over the carrier that a run uses, with the instants that it tells. One thread at a time.
  */
 public final class LoopRehearser implements Rehearser {
     private static final int MOST_TEXT = 256 * 1024;
     private static final int MOST_WORDS = 40;
 
+    /** Where a request shows that it proves its sender. */
+    private static final String PROOF = "Authorization: (secret)";
+
+    private final Predicate<Optional<FailureKind>> again;
     private final List<Call> calls;
     private final Secrets secrets;
     private final long usualTimeoutMillis;
@@ -37,6 +41,8 @@ public final class LoopRehearser implements Rehearser {
     private CompletableFuture<Answer> result = new CompletableFuture<>();
     private volatile long connect;
     private volatile long handshake;
+    private volatile long sent;
+    private volatile long arrived;
 
     private record Answer(long nanos, Optional<FailureKind> failure, int status, long bytes, String detail, String head,
             byte[] body) {
@@ -49,6 +55,13 @@ public final class LoopRehearser implements Rehearser {
 
     public LoopRehearser(List<Call> calls, Secrets secrets, Transport transport, Duration usualTimeout,
             CarrierMaker maker) {
+        this(calls, secrets, transport, usualTimeout, maker, _ -> false);
+    }
+
+    /** @param again failures after which a call is made once more, where nothing has come and its connection was kept from before */
+    public LoopRehearser(List<Call> calls, Secrets secrets, Transport transport, Duration usualTimeout,
+            CarrierMaker maker, Predicate<Optional<FailureKind>> again) {
+        this.again = again;
         this.calls = List.copyOf(calls);
         this.secrets = secrets;
         usualTimeoutMillis = usualTimeout.toMillis();
@@ -61,7 +74,12 @@ public final class LoopRehearser implements Rehearser {
     private final class Told implements Carrier.Listener {
         @Override
         public void sent(long nanos, int bytes) {
-            // the exchange is timed from its beginning
+            sent = nanos;
+        }
+
+        @Override
+        public void arriving(long nanos) {
+            arrived = nanos;
         }
 
         @Override
@@ -87,13 +105,19 @@ public final class LoopRehearser implements Rehearser {
     public RehearsedCall call(String visit, int number, CallValues values) {
         Call call = calls.get(number);
         long timeout = call.timeout().map(Duration::toMillis).orElse(usualTimeoutMillis);
-        connect = 0;
-        handshake = 0;
-        result = new CompletableFuture<>();
         String shown = carrier.requestText(number, values, MOST_TEXT);
         long begun = System.nanoTime();
-        group.execute(() -> carrier.send(number, values));
-        Answer answer = await(timeout);
+        Answer answer = exchange(number, values, timeout);
+        if (again.test(answer.failure()) && answer.status() == 0 && answer.bytes() == 0 && connect == 0) {
+            // the server had closed the kept connection meanwhile
+            begun = System.nanoTime();
+            answer = exchange(number, values, timeout);
+        }
+        String shownNow = carrier.requestText(number, values, MOST_TEXT);
+        if (shownNow.contains(PROOF)) {
+            // a challenge was met on the way
+            shown = shownNow;
+        }
         long total = answer.nanos() - begun;
         byte[] decoded = answer.body();
         String detail = answer.detail();
@@ -108,13 +132,32 @@ public final class LoopRehearser implements Rehearser {
         long within = call.expected().within().map(Duration::toNanos).orElse(Long.MAX_VALUE);
         Optional<FailureKind> failure = answer.failure();
         if (failure.isEmpty() && total > within) {
-            failure = Optional.of(FailureKind.FAILED_EXPECTATION);
+            failure = Optional.of(FailureKind.TOO_LATE);
             detail = "it took " + total / 1_000_000 + " ms, and should take at most " + within / 1_000_000 + " ms";
         }
         return new RehearsedCall(visit, call.name(), shown, answer.status(), headers, answer.bytes(),
                 Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
-                new Timeline(0, connect, handshake, 0, Math.max(0, total - connect - handshake), 0), failure,
+                timeline(begun, answer.nanos()), failure,
                 secrets.mask(detail), answered(answer.head()));
+    }
+
+    private Answer exchange(int number, CallValues values, long timeout) {
+        connect = 0;
+        handshake = 0;
+        sent = 0;
+        arrived = 0;
+        result = new CompletableFuture<>();
+        group.execute(() -> carrier.send(number, values));
+        return await(timeout);
+    }
+
+    /** What is not told apart is waiting. */
+    private Timeline timeline(long begun, long ended) {
+        long connected = begun + connect + handshake;
+        long out = Math.max(connected, sent == 0 ? connected : sent);
+        long first = arrived == 0 ? Math.max(out, ended) : arrived;
+        return new Timeline(0, connect, handshake, out - connected, Math.max(0, first - out),
+                Math.max(0, ended - first));
     }
 
     /** The first words of a head that is none of HTTP. */

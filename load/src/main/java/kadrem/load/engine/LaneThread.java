@@ -8,6 +8,7 @@ import java.util.function.Function;
 
 import io.netty.channel.ManualIoEventLoop;
 import io.netty.util.concurrent.FastThreadLocalThread;
+import kadrem.core.study.Pacing;
 import kadrem.load.host.NativeThread;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
@@ -115,7 +116,7 @@ final class LaneThread {
                 if (made.isEnded()) {
                     loop.run(IDLE_NANOS);
                 } else {
-                    made.poll(pacing.sleep(made, System.nanoTime(), wakesWithin));
+                    made.poll(Sleep.of(pacing, made, System.nanoTime(), wakesWithin));
                 }
             }
             if (!made.isEnded()) {

@@ -6,6 +6,7 @@ import java.util.Optional;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.Workload;
 
 /**

@@ -14,6 +14,7 @@ import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.plan.UserDigest;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Pacing;
 import kadrem.load.drive.Driver;
 import kadrem.load.net.Transport;
 

@@ -4,7 +4,7 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 
-import kadrem.load.engine.Pacing;
+import kadrem.core.study.Pacing;
 import kadrem.load.host.NativeThread;
 
 /**

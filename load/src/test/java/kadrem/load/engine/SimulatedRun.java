@@ -21,6 +21,7 @@ import kadrem.core.measure.SecondTally;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
@@ -75,7 +76,7 @@ final class SimulatedRun {
         lane.begin(start);
         while (!lane.finished().isDone()) {
             lane.turn();
-            lane.poll(Pacing.THRIFTY.sleep(lane, clock.nanoTime(), 0));
+            lane.poll(Sleep.of(Pacing.THRIFTY, lane, clock.nanoTime(), 0));
             long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
             while (recorded.get() < seconds - 3) {

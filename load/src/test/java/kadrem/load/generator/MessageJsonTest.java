@@ -28,6 +28,7 @@ import kadrem.core.study.Expectations;
 import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Pacing;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
 import kadrem.core.study.SignIn;
@@ -44,7 +45,6 @@ import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LaneShare;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadResult;
-import kadrem.load.engine.Pacing;
 import org.junit.jupiter.api.Test;
 
 class MessageJsonTest {

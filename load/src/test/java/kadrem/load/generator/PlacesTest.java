@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.BitSet;
 import java.util.List;
 
-import kadrem.load.engine.Pacing;
+import kadrem.core.study.Pacing;
 import org.junit.jupiter.api.Test;
 
 class PlacesTest {

@@ -5,6 +5,8 @@ import java.util.Optional;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
+import io.netty.buffer.Unpooled;
+import io.netty.handler.codec.http2.Http2Headers;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Call;
 import kadrem.load.content.ResponseCheck;
@@ -76,6 +78,19 @@ final class CallInHand {
         return now == null
                 ? template.render(allocator, values())
                 : template.render(allocator, values(), now);
+    }
+
+    /** The head of the request as it is to be sent now over HTTP/2. */
+    Http2Headers headers(ByteBuf scratch, int bodyBytes) {
+        return parts.templates()[number].headers(scratch, values(), redirect, bodyBytes);
+    }
+
+    /** The body of the request as it is to be sent now, to be released by the one who sends it; empty where there is none. */
+    ByteBuf body(ByteBufAllocator allocator) {
+        Redirect now = redirect;
+        return now != null && !now.withBody()
+                ? Unpooled.EMPTY_BUFFER
+                : parts.templates()[number].body(allocator, values());
     }
 
     /** The request as text without secrets. */

@@ -5,25 +5,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
 
 import io.netty.buffer.ByteBuf;
+import io.netty.buffer.ByteBufAllocator;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
-import io.netty.channel.ChannelHandler;
-import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInboundHandlerAdapter;
-import io.netty.handler.codec.http2.DefaultHttp2DataFrame;
-import io.netty.handler.codec.http2.DefaultHttp2Headers;
-import io.netty.handler.codec.http2.DefaultHttp2HeadersFrame;
-import io.netty.handler.codec.http2.DefaultHttp2ResetFrame;
-import io.netty.handler.codec.http2.Http2DataFrame;
-import io.netty.handler.codec.http2.Http2Error;
 import io.netty.handler.codec.http2.Http2Headers;
-import io.netty.handler.codec.http2.Http2HeadersFrame;
-import io.netty.handler.codec.http2.Http2ResetFrame;
-import io.netty.handler.codec.http2.Http2StreamChannel;
-import io.netty.util.ReferenceCountUtil;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
@@ -31,22 +18,24 @@ import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.net.LaneLoop;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of HTTP/2, one at a time, each a stream of a connection that may be shared. Confined to its lane. */
 final class Http2Carrier implements InspectableCarrier {
-    /** Headers that belong to a connection of HTTP/1.1 (RFC 9113, section 8.2.2), and what has a field of its own. */
-    private static final Set<String> LEFT_OUT = Set.of("host", "connection", "keep-alive", "proxy-connection",
-            "transfer-encoding", "upgrade");
-
     private final HttpParts parts;
     private final Http2Connection connection;
     private final CallInHand hand;
     private final Listener listener;
+    private final LaneLoop loop;
+    private final Runnable departure = this::depart;
     private final View view = new View();
     private final ByteBuf body = Unpooled.buffer(0);
+    /** Where values of headers are written before they are texts. */
+    private final ByteBuf scratch = Unpooled.buffer(64);
     private final boolean ownConnection;
-    private @Nullable Http2StreamChannel stream;
+    private Http2Connection.@Nullable Streams streams;
+    private int stream;
     private @Nullable Http2Headers answer;
     private int status;
     private boolean keepsBody;
@@ -55,11 +44,12 @@ final class Http2Carrier implements InspectableCarrier {
     private boolean busy;
     private boolean again;
     private long bytesIn;
-    private long calls;
 
-    Http2Carrier(HttpParts parts, Http2Connection connection, ResponseCheck[] checks, Listener listener) {
+    Http2Carrier(HttpParts parts, Http2Connection connection, LaneLoop loop, ResponseCheck[] checks,
+            Listener listener) {
         this.parts = parts;
         this.connection = connection;
+        this.loop = loop;
         this.listener = listener;
         hand = new CallInHand(parts, checks);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
@@ -91,8 +81,8 @@ final class Http2Carrier implements InspectableCarrier {
     }
 
     private void request() {
-        calls++;
-        stream = null;
+        streams = null;
+        stream = 0;
         answer = null;
         status = 0;
         body.clear();
@@ -101,81 +91,48 @@ final class Http2Carrier implements InspectableCarrier {
         connection.send(this);
     }
 
-    /** Tells the requests of this carrier apart. */
-    long callId() {
-        return calls;
-    }
-
-    ChannelHandler newHandler() {
-        return new Handler(calls);
-    }
-
     void connected(long connectNanos, long handshakeNanos) {
         listener.connected(connectNanos, handshakeNanos);
     }
 
-    /** Writes the request on its stream. It is rendered as HTTP/1.1 writes it and taken apart from there. */
-    void writeTo(Http2StreamChannel opened) {
+    /** Writes the request now due on a stream of its own. */
+    void writeTo(Http2Connection.Streams open) {
         if (!busy) {
-            opened.close();
             return;
         }
-        stream = opened;
-        ByteBuf text = hand.request(opened.alloc());
-        try {
-            int end = text.readableBytes();
-            int head = endOfHead(text);
-            Http2Headers headers = headers(text.toString(text.readerIndex(), head, StandardCharsets.UTF_8));
-            boolean hasBody = end > head;
-            if (!again) {
-                listener.sent(System.nanoTime(), end);
-            }
-            opened.write(new DefaultHttp2HeadersFrame(headers, !hasBody));
-            if (hasBody) {
-                opened.write(new DefaultHttp2DataFrame(
-                        text.retainedSlice(text.readerIndex() + head, end - head), true));
-            }
-            opened.flush();
-        } finally {
-            text.release();
+        ByteBuf content = hand.body(ByteBufAllocator.DEFAULT);
+        Http2Headers headers = hand.headers(scratch, content.readableBytes());
+        streams = open;
+        stream = open.write(this, headers, content);
+        if (stream == 0) {
+            connection.send(this);
+            return;
         }
+        loop.depart(departure);
     }
 
-    private static int endOfHead(ByteBuf text) {
-        for (int i = text.readerIndex(); i + 3 < text.writerIndex(); i++) {
-            if (text.getByte(i) == '\r' && text.getByte(i + 2) == '\r' && text.getByte(i + 3) == '\n') {
-                return i + 4 - text.readerIndex();
-            }
+    /** Hands what was written to the system, unless the call was given up since. */
+    private void depart() {
+        Http2Connection.Streams open = streams;
+        if (open == null || stream == 0) {
+            return;
         }
-        return text.readableBytes();
-    }
-
-    private Http2Headers headers(String head) {
-        String[] lines = head.split("\r\n");
-        String[] first = lines[0].split(" ", 3);
-        var headers = new DefaultHttp2Headers(false);
-        headers.method(first[0]).scheme(parts.address().secure() ? "https" : "http")
-                .authority(parts.address().authority()).path(first[1]);
-        for (int i = 1; i < lines.length; i++) {
-            int colon = lines[i].indexOf(':');
-            String name = lines[i].substring(0, colon).toLowerCase(Locale.ROOT);
-            if (!LEFT_OUT.contains(name)) {
-                headers.add(name, lines[i].substring(colon + 1).strip());
-            }
+        long now = System.nanoTime();
+        open.flush();
+        if (busy && !again) {
+            listener.sent(now, open.bytesOut(stream));
         }
-        return headers;
     }
 
     @Override
     public void abandon(FailureKind kind) {
         if (busy) {
             busy = false;
-            calls++;
             connection.forget(this);
-            Http2StreamChannel open = stream;
-            stream = null;
-            if (open != null && open.isActive()) {
-                open.writeAndFlush(new DefaultHttp2ResetFrame(Http2Error.CANCEL));
+            Http2Connection.Streams open = streams;
+            streams = null;
+            if (open != null && stream > 0) {
+                open.cancel(stream);
             }
             failed(kind, "");
         }
@@ -184,7 +141,6 @@ final class Http2Carrier implements InspectableCarrier {
     @Override
     public void close() {
         busy = false;
-        calls++;
         connection.close();
     }
 
@@ -192,8 +148,16 @@ final class Http2Carrier implements InspectableCarrier {
     void broken(FailureKind kind, String detail) {
         if (busy) {
             busy = false;
-            stream = null;
+            count();
             failed(kind, detail);
+        }
+    }
+
+    private void count() {
+        Http2Connection.Streams open = streams;
+        streams = null;
+        if (open != null && stream > 0) {
+            bytesIn += open.bytesIn(stream);
         }
     }
 
@@ -201,8 +165,69 @@ final class Http2Carrier implements InspectableCarrier {
         listener.failed(System.nanoTime(), kind, status, bytesIn, detail);
     }
 
+    /** The head of the answer, or its trailers. */
+    void headers(Http2Headers headers, boolean last) {
+        CharSequence code = headers.status();
+        if (code != null) {
+            int found = number(code);
+            if (found == 0) {
+                cancel();
+                broken(FailureKind.MALFORMED, "the status is " + code);
+                return;
+            }
+            if (found < 200) {
+                return;
+            }
+            if (keepsAll) {
+                listener.arriving(System.nanoTime());
+            }
+            status = found;
+            answer = headers;
+        }
+        if (last) {
+            whole();
+        }
+    }
+
+    private void cancel() {
+        Http2Connection.Streams open = streams;
+        if (open != null && stream > 0) {
+            open.cancel(stream);
+        }
+    }
+
+    /** Three digits of which the first is 1 to 5 (RFC 9110, section 15); 0 for anything else. */
+    private static int number(CharSequence code) {
+        if (code.length() != 3) {
+            return 0;
+        }
+        int number = 0;
+        for (int i = 0; i < 3; i++) {
+            int digit = code.charAt(i) - '0';
+            if (digit < 0 || digit > 9) {
+                return 0;
+            }
+            number = number * 10 + digit;
+        }
+        return number >= 100 && number < 600 ? number : 0;
+    }
+
+    void data(ByteBuf content, boolean last) {
+        int length = content.readableBytes();
+        if (keepsBody && !bodyTooLarge) {
+            if (body.readableBytes() + (long) length > ResponseScanner.MOST_KEPT_BODY) {
+                bodyTooLarge = true;
+            } else {
+                body.writeBytes(content, content.readerIndex(), length);
+            }
+        }
+        if (last) {
+            whole();
+        }
+    }
+
     private void whole() {
-        stream = null;
+        count();
         if (parts.wire().reuse() == Wire.Reuse.PER_CALL) {
             connection.drop();
         }
@@ -281,101 +306,6 @@ final class Http2Carrier implements InspectableCarrier {
                         + ResponseScanner.MOST_KEPT_BODY / 1024 / 1024 + " MiB, too large to be looked into");
             }
             return answerBody();
-        }
-    }
-
-    /** The frames of one stream. */
-    private final class Handler extends ChannelInboundHandlerAdapter {
-        private final long mine;
-
-        Handler(long mine) {
-            this.mine = mine;
-        }
-
-        private boolean isNow() {
-            return busy && mine == calls;
-        }
-
-        @Override
-        public void channelRead(ChannelHandlerContext context, Object message) {
-            try {
-                if (isNow()) {
-                    frame(message);
-                }
-            } finally {
-                ReferenceCountUtil.release(message);
-            }
-        }
-
-        private void frame(Object message) {
-            switch (message) {
-                case Http2HeadersFrame headers -> take(headers);
-                case Http2DataFrame data -> take(data);
-                default -> {
-                    // priorities, window updates and what is unknown say nothing of the answer
-                }
-            }
-        }
-
-        /** Resets come as events, past the reading of what came before them. */
-        @Override
-        public void userEventTriggered(ChannelHandlerContext context, Object event) {
-            if (event instanceof Http2ResetFrame reset && isNow()) {
-                broken(FailureKind.RESET, "the stream was reset with code " + reset.errorCode());
-            }
-            ReferenceCountUtil.release(event);
-        }
-
-        private void take(Http2HeadersFrame frame) {
-            CharSequence code = frame.headers().status();
-            if (code == null) {
-                // trailers
-                if (frame.isEndStream()) {
-                    whole();
-                }
-                return;
-            }
-            int found = code.toString().matches("[1-5]\\d\\d") ? Integer.parseInt(code.toString()) : 0;
-            if (found == 0) {
-                broken(FailureKind.MALFORMED, "the status is " + code);
-            } else if (found >= 200) {
-                status = found;
-                answer = frame.headers();
-                frame.headers().forEach(header -> bytesIn += header.getKey().length() + header.getValue().length());
-                if (frame.isEndStream()) {
-                    whole();
-                }
-            }
-        }
-
-        private void take(Http2DataFrame frame) {
-            int length = frame.content().readableBytes();
-            bytesIn += length;
-            if (keepsBody && !bodyTooLarge) {
-                if (body.readableBytes() + (long) length > ResponseScanner.MOST_KEPT_BODY) {
-                    bodyTooLarge = true;
-                } else {
-                    body.writeBytes(frame.content());
-                }
-            }
-            if (frame.isEndStream()) {
-                whole();
-            }
-        }
-
-        @Override
-        public void channelInactive(ChannelHandlerContext context) {
-            if (isNow()) {
-                broken(FailureKind.CLOSED, "");
-            }
-        }
-
-        @Override
-        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            if (isNow()) {
-                broken(FailureKind.MALFORMED, String.valueOf(cause.getMessage()));
-            }
-            context.close();
         }
     }
 }

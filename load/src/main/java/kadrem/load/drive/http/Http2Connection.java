@@ -4,17 +4,21 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.List;
 
+import io.netty.buffer.ByteBuf;
 import io.netty.channel.Channel;
 import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInboundHandlerAdapter;
-import io.netty.handler.codec.http2.Http2FrameCodecBuilder;
-import io.netty.handler.codec.http2.Http2GoAwayFrame;
-import io.netty.handler.codec.http2.Http2MultiplexHandler;
+import io.netty.handler.codec.http2.AbstractHttp2ConnectionHandlerBuilder;
+import io.netty.handler.codec.http2.Http2ConnectionAdapter;
+import io.netty.handler.codec.http2.Http2ConnectionDecoder;
+import io.netty.handler.codec.http2.Http2ConnectionEncoder;
+import io.netty.handler.codec.http2.Http2ConnectionHandler;
+import io.netty.handler.codec.http2.Http2Error;
+import io.netty.handler.codec.http2.Http2Exception;
+import io.netty.handler.codec.http2.Http2FrameAdapter;
+import io.netty.handler.codec.http2.Http2Headers;
 import io.netty.handler.codec.http2.Http2Settings;
-import io.netty.handler.codec.http2.Http2SettingsFrame;
-import io.netty.handler.codec.http2.Http2StreamChannel;
-import io.netty.handler.codec.http2.Http2StreamChannelBootstrap;
-import io.netty.util.ReferenceCountUtil;
+import io.netty.handler.codec.http2.Http2Stream;
+import io.netty.util.collection.IntObjectHashMap;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
@@ -30,11 +34,11 @@ final class Http2Connection {
     private final Opening opening;
     private final ArrayDeque<Http2Carrier> pending = new ArrayDeque<>();
     private final List<Runnable> whenOpen = new ArrayList<>();
-    private @Nullable Channel parent;
+    private @Nullable Streams current;
     private @Nullable Runnable givesUp;
     private boolean closed;
     /** A connection whose server has not sent its settings yet (RFC 9113, section 3.4), with the times it took. */
-    private @Nullable Channel greeted;
+    private @Nullable Streams greeted;
     private long connectTook;
     private long handshakeTook;
 
@@ -42,9 +46,12 @@ final class Http2Connection {
         this.opening = opening;
     }
 
+    private static boolean isUsable(@Nullable Streams streams) {
+        return streams != null && streams.isActive();
+    }
+
     void open(Runnable whenSettled) {
-        Channel open = parent;
-        if (open != null && open.isActive()) {
+        if (isUsable(current)) {
             whenSettled.run();
         } else {
             whenOpen.add(whenSettled);
@@ -52,51 +59,36 @@ final class Http2Connection {
         }
     }
 
-    /** Opens a stream for the carrier's call. */
+    /** Has the carrier write its request, on a connection that is made first where there is none. */
     void send(Http2Carrier carrier) {
-        Channel open = parent;
+        Streams open = current;
         if (open != null && open.isActive()) {
-            stream(open, carrier);
+            carrier.writeTo(open);
         } else {
             pending.add(carrier);
             connect();
         }
     }
 
-    private void stream(Channel open, Http2Carrier carrier) {
-        long call = carrier.callId();
-        new Http2StreamChannelBootstrap(open).handler(carrier.newHandler()).open().addListener(future -> {
-            if (!future.isSuccess()) {
-                if (carrier.callId() == call) {
-                    carrier.broken(FailureKind.NO_CONNECTION, "no stream could be opened");
-                }
-            } else if (carrier.callId() == call) {
-                carrier.writeTo((Http2StreamChannel) future.getNow());
-            } else {
-                ((Channel) future.getNow()).close();
-            }
-        });
-    }
-
     private void connect() {
         if (givesUp != null || closed) {
             return;
         }
+        // replaced by what ends the attempt; a result may come before begin returns
         givesUp = () -> {
         };
-        Runnable given = opening.begin(made -> {
-            made.pipeline().addLast(Http2FrameCodecBuilder.forClient().encoderEnforceMaxConcurrentStreams(true)
-                    .initialSettings(Http2Settings.defaultSettings().pushEnabled(false).initialWindowSize(WINDOW))
-                    .build());
-            made.pipeline().addLast(new Http2MultiplexHandler(new ChannelInboundHandlerAdapter()));
-            made.pipeline().addLast(new Handler());
-        }, new Opening.Result() {
+        var counter = new FrameCounter();
+        Streams streams = new Builder(counter).made();
+        Runnable given = opening.begin(made -> made.pipeline().addLast(counter, streams), new Opening.Result() {
             @Override
             public void made(Channel made, long connectNanos, long handshakeNanos) {
                 // calls may follow when the server has sent its settings
-                greeted = made;
+                greeted = streams;
                 connectTook = connectNanos;
                 handshakeTook = handshakeNanos;
+                if (streams.hasSettings) {
+                    adopt(streams);
+                }
             }
 
             @Override
@@ -116,14 +108,14 @@ final class Http2Connection {
         take().forEach(carrier -> carrier.broken(kind, detail));
     }
 
-    private void adopt(Channel made) {
+    private void adopt(Streams made) {
         givesUp = null;
         greeted = null;
         if (closed) {
             made.close();
             return;
         }
-        parent = made;
+        current = made;
         settled();
         boolean first = true;
         for (Http2Carrier carrier : take()) {
@@ -157,8 +149,8 @@ final class Http2Connection {
     }
 
     void drop() {
-        Channel open = parent;
-        parent = null;
+        Streams open = current;
+        current = null;
         if (open != null) {
             open.close();
         }
@@ -174,35 +166,226 @@ final class Http2Connection {
         drop();
     }
 
-    /** What the connection itself says, beside its streams. */
-    private final class Handler extends ChannelInboundHandlerAdapter {
-        @Override
-        public void channelRead(ChannelHandlerContext context, Object message) {
-            if (message instanceof Http2SettingsFrame && context.channel() == greeted) {
-                adopt(context.channel());
-            } else if (message instanceof Http2GoAwayFrame && context.channel() == parent) {
-                // the streams that are answered still end by themselves; the server closes when they have
-                parent = null;
-            }
-            ReferenceCountUtil.release(message);
+    /** Makes the handler of a connection, with the frames that it reads told to itself. */
+    private final class Builder extends AbstractHttp2ConnectionHandlerBuilder<Streams, Builder> {
+        private final FrameCounter counter;
+        private final Frames frames = new Frames();
+
+        Builder(FrameCounter counter) {
+            this.counter = counter;
+        }
+
+        Streams made() {
+            server(false);
+            encoderEnforceMaxConcurrentStreams(true);
+            initialSettings(Http2Settings.defaultSettings().pushEnabled(false).initialWindowSize(WINDOW));
+            frameListener(frames);
+            Streams made = super.build();
+            frames.streams = made;
+            return made;
         }
 
         @Override
-        public void channelInactive(ChannelHandlerContext context) {
-            if (context.channel() == parent) {
-                parent = null;
-            } else if (context.channel() == greeted) {
+        protected Streams build(Http2ConnectionDecoder decoder, Http2ConnectionEncoder encoder,
+                Http2Settings settings) {
+            return new Streams(decoder, encoder, settings, counter);
+        }
+    }
+
+    /** One connection's streams, with the carriers whose calls are on them. */
+    final class Streams extends Http2ConnectionHandler {
+        private final IntObjectHashMap<Http2Carrier> carriers = new IntObjectHashMap<>();
+        private final FrameCounter counter;
+        private @Nullable ChannelHandlerContext context;
+        private boolean hasSettings;
+
+        Streams(Http2ConnectionDecoder decoder, Http2ConnectionEncoder encoder, Http2Settings settings,
+                FrameCounter counter) {
+            super(decoder, encoder, settings);
+            this.counter = counter;
+            connection().addListener(new Http2ConnectionAdapter() {
+                @Override
+                public void onStreamClosed(Http2Stream stream) {
+                    fail(stream.id(), FailureKind.CLOSED, "");
+                }
+            });
+        }
+
+        @Override
+        public void handlerAdded(ChannelHandlerContext added) throws Exception {
+            context = added;
+            super.handlerAdded(added);
+        }
+
+        private ChannelHandlerContext context() {
+            ChannelHandlerContext known = context;
+            if (known == null) {
+                throw new IllegalStateException("the connection is not made yet");
+            }
+            return known;
+        }
+
+        boolean isActive() {
+            return context().channel().isActive();
+        }
+
+        void close() {
+            context().channel().close();
+        }
+
+        /**
+         * Writes a request on a stream of its own; it leaves with {@link #flush()}.
+         *
+         * @param body released when it has left; empty where there is none
+         * @return the stream; 0 where the connection has no more, and closes
+         */
+        int write(Http2Carrier carrier, Http2Headers headers, ByteBuf body) {
+            int stream = connection().local().incrementAndGetNextStreamId();
+            if (stream <= 0) {
+                body.release();
+                if (current == this) {
+                    current = null;
+                }
+                return 0;
+            }
+            carriers.put(stream, carrier);
+            boolean hasBody = body.isReadable();
+            encoder().writeHeaders(context(), stream, headers, 0, !hasBody, context().newPromise())
+                    .addListener(written -> {
+                        if (!written.isSuccess()) {
+                            fail(stream, FailureKind.NO_CONNECTION, "no stream could be opened");
+                        }
+                    });
+            if (hasBody) {
+                encoder().writeData(context(), stream, body, 0, true, context().newPromise());
+            } else {
+                body.release();
+            }
+            return stream;
+        }
+
+        void flush() {
+            // with what the flow control has held back
+            flush(context());
+        }
+
+        /** Bytes that have left on a stream since this was last asked. */
+        int bytesOut(int stream) {
+            return counter.takeOut(stream);
+        }
+
+        /** Bytes that have come on a stream that is over. */
+        long bytesIn(int stream) {
+            return counter.endIn(stream);
+        }
+
+        /** Gives a stream up. */
+        void cancel(int stream) {
+            carriers.remove(stream);
+            if (isActive() && connection().streamMayHaveExisted(stream)) {
+                encoder().writeRstStream(context(), stream, Http2Error.CANCEL.code(), context().newPromise());
+                flush();
+            }
+        }
+
+        private void fail(int stream, FailureKind kind, String detail) {
+            Http2Carrier carrier = carriers.remove(stream);
+            if (carrier != null) {
+                carrier.broken(kind, detail);
+            }
+        }
+
+        @Override
+        public void channelInactive(ChannelHandlerContext inactive) throws Exception {
+            if (current == this) {
+                current = null;
+            } else if (greeted == this) {
                 giveUp(FailureKind.CLOSED, "the server closed before it had sent its settings");
             }
+            super.channelInactive(inactive);
         }
 
         @Override
-        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            // a connection error (RFC 9113, section 5.4.1); its streams are told by their channels
-            if (context.channel() == greeted) {
+        protected void onConnectionError(ChannelHandlerContext broken, boolean outbound, Throwable cause,
+                @Nullable Http2Exception http2) {
+            if (greeted == this) {
                 giveUp(FailureKind.MALFORMED, String.valueOf(cause.getMessage()));
+            } else if (current == this) {
+                current = null;
             }
-            context.close();
+            List<Http2Carrier> asked = List.copyOf(carriers.values());
+            carriers.clear();
+            asked.forEach(carrier -> carrier.broken(FailureKind.MALFORMED, String.valueOf(cause.getMessage())));
+            super.onConnectionError(broken, outbound, cause, http2);
+        }
+
+        @Override
+        protected void onStreamError(ChannelHandlerContext broken, boolean outbound, Throwable cause,
+                Http2Exception.StreamException http2) {
+            fail(http2.streamId(), FailureKind.MALFORMED, String.valueOf(http2.getMessage()));
+            super.onStreamError(broken, outbound, cause, http2);
+        }
+    }
+
+    /** What comes on the streams. */
+    private final class Frames extends Http2FrameAdapter {
+        private @Nullable Streams streams;
+
+        private @Nullable Http2Carrier carrier(int stream, boolean last) {
+            Streams mine = streams;
+            return mine == null ? null : last ? mine.carriers.remove(stream) : mine.carriers.get(stream);
+        }
+
+        @Override
+        public void onHeadersRead(ChannelHandlerContext context, int stream, Http2Headers headers, int padding,
+                boolean last) {
+            Http2Carrier carrier = carrier(stream, last);
+            if (carrier != null) {
+                carrier.headers(headers, last);
+            }
+        }
+
+        @Override
+        public void onHeadersRead(ChannelHandlerContext context, int stream, Http2Headers headers, int dependency,
+                short weight, boolean exclusive, int padding, boolean last) {
+            onHeadersRead(context, stream, headers, padding, last);
+        }
+
+        @Override
+        public int onDataRead(ChannelHandlerContext context, int stream, ByteBuf data, int padding, boolean last) {
+            int bytes = data.readableBytes() + padding;
+            Http2Carrier carrier = carrier(stream, last);
+            if (carrier != null) {
+                carrier.data(data, last);
+            }
+            return bytes;
+        }
+
+        @Override
+        public void onRstStreamRead(ChannelHandlerContext context, int stream, long code) {
+            Streams mine = streams;
+            if (mine != null) {
+                mine.fail(stream, FailureKind.RESET, "the stream was reset with code " + code);
+            }
+        }
+
+        @Override
+        public void onSettingsRead(ChannelHandlerContext context, Http2Settings settings) {
+            Streams mine = streams;
+            if (mine != null && !mine.hasSettings) {
+                mine.hasSettings = true;
+                if (greeted == mine) {
+                    adopt(mine);
+                }
+            }
+        }
+
+        @Override
+        public void onGoAwayRead(ChannelHandlerContext context, int lastStream, long code, ByteBuf debug) {
+            if (current == streams) {
+                // the streams that are answered still end by themselves; the server closes when they have
+                current = null;
+            }
         }
     }
 }

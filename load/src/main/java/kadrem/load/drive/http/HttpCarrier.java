@@ -144,6 +144,9 @@ final class HttpCarrier implements InspectableCarrier {
 
     /** Reads what is this call's of {@code in}. */
     ResponseScanner.Progress feed(ByteBuf in) {
+        if (keepsAll && bytesIn == 0) {
+            listener.arriving(System.nanoTime());
+        }
         current = in;
         currentStart = in.readerIndex();
         ResponseScanner.Progress progress = scanner.feed(in);

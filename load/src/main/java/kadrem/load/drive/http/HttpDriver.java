@@ -1,10 +1,10 @@
 package kadrem.load.drive.http;
 
-import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 
+import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
@@ -31,8 +31,6 @@ public final class HttpDriver implements Driver {
     private final HttpParts parts;
     private final Wire wire;
     private final Optional<TlsContext> tls;
-    private final long timeoutMillis;
-    private final boolean verifiesName;
     private final Transport transport;
     /** Connections with room for more carriers, by the lane's loop; each is touched by its lane alone. */
     private final Map<LaneLoop, Sharing> sharing = new ConcurrentHashMap<>();
@@ -58,8 +56,6 @@ public final class HttpDriver implements Driver {
         workload = order.workload();
         transport = order.transport();
         wire = access.wire();
-        timeoutMillis = order.timeout().toMillis();
-        verifiesName = access.tls().verify();
         Call[] calls = workload.calls().toArray(Call[]::new);
         tls = address.secure() ? Optional.of(TlsContext.of(access.tls(), wire, secrets.folder())) : Optional.empty();
         ResponseCheck.all(workload);
@@ -96,16 +92,16 @@ public final class HttpDriver implements Driver {
         }
         shared.taken++;
         return wire.protocol() == Wire.Protocol.HTTP_2
-                ? new Http2Carrier(parts, shared.second, compiledBefore(), listener)
+                ? new Http2Carrier(parts, shared.second, loop, compiledBefore(), listener)
                 : new HttpCarrier(parts, shared.first, loop, compiledBefore(), listener);
     }
 
     @Override
     public Rehearser newRehearser() {
-        return wire.protocol() == Wire.Protocol.HTTP_2 || wire.socket().isPresent() || !wire.equals(Wire.USUAL)
-                ? new LoopRehearser(workload.calls(), parts.secrets(), transport, Duration.ofMillis(timeoutMillis),
-                        this::carrier)
-                : new HttpRehearser(parts, tls, compiledBefore(), timeoutMillis, verifiesName);
+        // a server may close a kept connection at any time (RFC 9112, section 9.5)
+        return new LoopRehearser(workload.calls(), parts.secrets(), transport, order.timeout(), this::carrier,
+                failure -> failure.filter(kind -> kind == FailureKind.CLOSED || kind == FailureKind.RESET)
+                        .isPresent());
     }
 
     @Override

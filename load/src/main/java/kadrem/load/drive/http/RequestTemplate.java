@@ -7,11 +7,17 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
 import java.util.zip.GZIPOutputStream;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
 import io.netty.buffer.Unpooled;
+import io.netty.handler.codec.http2.DefaultHttp2Headers;
+import io.netty.handler.codec.http2.Http2Headers;
+import io.netty.util.AsciiString;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.study.Address;
 import kadrem.core.study.Body;
@@ -23,6 +29,7 @@ import kadrem.load.drive.Piece;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.Slots;
 import kadrem.load.drive.UnusableCall;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A call compiled to pieces of bytes and slots for values (RFC 9112). A request without slots is one buffer, made once.
@@ -31,10 +38,29 @@ import kadrem.load.drive.UnusableCall;
  */
 final class RequestTemplate {
     private static final byte[] CONTENT_LENGTH = "Content-Length: ".getBytes(StandardCharsets.US_ASCII);
+    private static final CallValues NO_VALUES = new CallValues(
+            new LoadStream(new Workload(List.of(), List.of()), 0, 0).newDraw(), 0);
     private static final int CRLF = '\r' << 8 | '\n';
 
+    /** Headers that belong to a connection of HTTP/1.1 (RFC 9113, section 8.2.2), and what has a field of its own. */
+    private static final Set<String> OF_HTTP_1 = Set.of("host", "connection", "keep-alive", "proxy-connection",
+            "transfer-encoding", "upgrade");
+    private static final AsciiString AUTHORIZATION = AsciiString.cached("authorization");
+    private static final AsciiString COOKIE = AsciiString.cached("cookie");
+    private static final AsciiString CONTENT_LENGTH_2 = AsciiString.cached("content-length");
+
+    /** The head as HTTP/1.1 writes it. */
     private final List<Piece> head;
     private final List<Piece> body;
+    /** The head's fields as HTTP/2 writes them, and the target. */
+    private final List<Field> fields = new ArrayList<>();
+    private final List<Piece> path = new ArrayList<>();
+    private final Field target;
+    private final Optional<TraceHeader> trace;
+    private final AsciiString scheme;
+    private final AsciiString authority;
+    private final AsciiString methodText;
+    private final Optional<Http2Headers> constantHeaders;
     private final boolean sendsLength;
     private final ByteBuf constant;
     private final boolean isConstant;
@@ -52,42 +78,43 @@ final class RequestTemplate {
         head = new ArrayList<>();
         body = compiler.body(call.body());
         sendsLength = !body.isEmpty() || call.method().matches("POST|PUT|PATCH");
-        head.add(Piece.text(call.method() + " " + address.basePath()));
-        head.addAll(compiler.slots().pieces(call.path(), PercentEncoding::encode));
+        path.add(Piece.text(address.basePath()));
+        path.addAll(compiler.slots().pieces(call.path(), PercentEncoding::encode));
+        target = new Field("", path);
+        scheme = AsciiString.cached(address.secure() ? "https" : "http");
+        authority = AsciiString.cached(address.authority());
+        methodText = AsciiString.cached(call.method());
+        head.add(Piece.text(call.method() + " "));
+        head.addAll(path);
         firstHeader = head.size();
         head.add(Piece.text(" HTTP/1.1\r\nHost: " + address.authority() + "\r\n"));
         for (Call.Header header : call.headers()) {
-            head.add(Piece.text(header.name() + ": "));
-            head.addAll(compiler.slots().pieces(header.value(), RequestTemplate::singleLine));
-            head.add(Piece.text("\r\n"));
+            header(header.name(), compiler.slots().pieces(header.value(), RequestTemplate::singleLine));
         }
-        if (wire.traced() > 0 && !has(call, "traceparent")) {
-            head.add(TraceHeader.of(wire.traced()));
-        }
+        trace = wire.traced() > 0 && !has(call, "traceparent")
+                ? Optional.of(TraceHeader.of(wire.traced()))
+                : Optional.empty();
+        trace.ifPresent(head::add);
         method = call.method();
-        credentials.value().ifPresent(value -> {
-            head.add(Piece.text(credentials.header() + ": "));
-            head.add(new Piece.Changing(value, "(secret)"));
-            head.add(Piece.text("\r\n"));
-        });
+        credentials.value().ifPresent(
+                value -> header(credentials.header(), List.of(new Piece.Changing(value, "(secret)"))));
         answersChallenges = credentials.digest().isPresent();
         if (!has(call, "content-type") && !call.body().contentType().isEmpty()) {
-            head.add(Piece.text("Content-Type: " + call.body().contentType() + "\r\n"));
+            header("Content-Type", List.of(Piece.text(call.body().contentType())));
         }
         if (!wire.accepted().isEmpty() && !has(call, "accept-encoding")) {
-            head.add(Piece.text("Accept-Encoding: " + String.join(", ", wire.accepted()) + "\r\n"));
+            header("Accept-Encoding", List.of(Piece.text(String.join(", ", wire.accepted()))));
         }
         sendsCookies = wire.cookies() && !has(call, "cookie");
         packs = wire.packs() && !body.isEmpty() && !has(call, "content-encoding");
         if (packs) {
-            head.add(Piece.text("Content-Encoding: gzip\r\n"));
+            header("Content-Encoding", List.of(Piece.text("gzip")));
         }
         isConstant = !answersChallenges && !sendsCookies && head.stream().allMatch(Piece.Text.class::isInstance)
                 && body.stream().allMatch(Piece.Text.class::isInstance);
         if (isConstant) {
             ByteBuf rendered = Unpooled.buffer();
-            var none = new LoadStream(new Workload(List.of(), List.of()), 0, 0).newDraw();
-            writeTo(rendered, new CallValues(none, 0), false);
+            writeTo(rendered, NO_VALUES, false);
             // direct memory of the JDK's, which lives as long as this template and is not counted
             ByteBuffer once = ByteBuffer.allocateDirect(rendered.readableBytes());
             rendered.readBytes(once);
@@ -95,6 +122,112 @@ final class RequestTemplate {
         } else {
             constant = Unpooled.EMPTY_BUFFER;
         }
+        constantHeaders = isConstant
+                ? Optional.of(made(Unpooled.buffer(), NO_VALUES, null, packs
+                        ? packed(NO_VALUES).length
+                        : body.stream().mapToInt(one -> one.length(NO_VALUES)).sum()))
+                : Optional.empty();
+    }
+
+    /** A field of the head, for either wire. */
+    private void header(String name, List<Piece> value) {
+        head.add(Piece.text(name + ": "));
+        head.addAll(value);
+        head.add(Piece.text("\r\n"));
+        if (!OF_HTTP_1.contains(name.toLowerCase(Locale.ROOT))) {
+            fields.add(new Field(name.toLowerCase(Locale.ROOT), value));
+        }
+    }
+
+    /** A field of HTTP/2, whose name has small letters; its value is one text where it is always the same. */
+    private static final class Field {
+        private final AsciiString name;
+        private final List<Piece> pieces;
+        private final Optional<AsciiString> fixed;
+
+        Field(String name, List<Piece> pieces) {
+            this.name = AsciiString.cached(name);
+            this.pieces = List.copyOf(pieces);
+            fixed = pieces.stream().allMatch(Piece.Text.class::isInstance)
+                    ? Optional.of(text(Unpooled.buffer(), NO_VALUES))
+                    : Optional.empty();
+        }
+
+        AsciiString value(ByteBuf scratch, CallValues values) {
+            return fixed.isPresent() ? fixed.get() : text(scratch, values);
+        }
+
+        private AsciiString text(ByteBuf scratch, CallValues values) {
+            scratch.clear();
+            write(pieces, scratch, values, false);
+            int from = 0;
+            int to = scratch.readableBytes();
+            // white space around a value is none of it (RFC 9113, section 8.2.1)
+            while (from < to && isSpace(scratch.getByte(from))) {
+                from++;
+            }
+            while (to > from && isSpace(scratch.getByte(to - 1))) {
+                to--;
+            }
+            return new AsciiString(scratch.array(), scratch.arrayOffset() + from, to - from, true);
+        }
+
+        private static boolean isSpace(byte b) {
+            return b == ' ' || b == '\t';
+        }
+    }
+
+    /**
+     * The head of a request of HTTP/2.
+     *
+     * @param scratch where values are written before they are texts; on the heap
+     * @param bodyBytes length of the body that follows
+     */
+    Http2Headers headers(ByteBuf scratch, CallValues values, CallInHand.@Nullable Redirect redirect, int bodyBytes) {
+        return constantHeaders.isPresent() && redirect == null
+                ? constantHeaders.get()
+                : made(scratch, values, redirect, bodyBytes);
+    }
+
+    private Http2Headers made(ByteBuf scratch, CallValues values, CallInHand.@Nullable Redirect redirect,
+            int bodyBytes) {
+        var headers = new DefaultHttp2Headers(false, fields.size() + 8);
+        CharSequence to = redirect == null ? target.value(scratch, values) : redirect.target();
+        CharSequence how = redirect == null ? methodText : redirect.method();
+        headers.method(how).scheme(scheme).authority(authority).path(to);
+        for (int i = 0; i < fields.size(); i++) {
+            headers.add(fields.get(i).name, fields.get(i).value(scratch, values));
+        }
+        if (trace.isPresent() && !trace.get().value(values).isEmpty()) {
+            headers.add("traceparent", trace.get().value(values));
+        }
+        if (answersChallenges && UserState.of(values).digest().isPresent()) {
+            headers.add(AUTHORIZATION,
+                    UserState.of(values).digest().get().authorization(how.toString(), to.toString()));
+        }
+        if (sendsCookies) {
+            String cookies = UserState.of(values).cookies(to.toString());
+            if (!cookies.isEmpty()) {
+                headers.add(COOKIE, cookies);
+            }
+        }
+        if (sendsLength && (redirect == null || redirect.withBody())) {
+            headers.add(CONTENT_LENGTH_2, Integer.toString(bodyBytes));
+        }
+        return headers;
+    }
+
+    /** The body for one user's values, to be released by the one who sends it; empty where there is none. */
+    ByteBuf body(ByteBufAllocator allocator, CallValues values) {
+        if (body.isEmpty()) {
+            return Unpooled.EMPTY_BUFFER;
+        }
+        if (packs) {
+            return Unpooled.wrappedBuffer(packed(values));
+        }
+        ByteBuf out = allocator.directBuffer(256);
+        write(body, out, values, false);
+        return out;
     }
 
     private static boolean has(Call call, String header) {

@@ -18,6 +18,7 @@ final class ResponseScanner {
     static final int MOST_HEAD_BYTES = 64 * 1024;
     /** Larger bodies are counted and not looked into. */
     static final int MOST_KEPT_BODY = 16 * 1024 * 1024;
+    private static final int HEAD_STEP = 1024;
     private static final byte[] CONTENT_LENGTH = "content-length".getBytes(java.nio.charset.StandardCharsets.US_ASCII);
     private static final byte[] TRANSFER_ENCODING = "transfer-encoding"
             .getBytes(java.nio.charset.StandardCharsets.US_ASCII);
@@ -171,7 +172,8 @@ final class ResponseScanner {
 
     private boolean readHead(ByteBuf in) {
         int before = headLength;
-        int taken = Math.min(in.readableBytes(), MOST_HEAD_BYTES - headLength);
+        // piece by piece, so that little of a body is copied that came with its head
+        int taken = Math.min(Math.min(in.readableBytes(), HEAD_STEP), MOST_HEAD_BYTES - headLength);
         if (taken == 0) {
             return false;
         }

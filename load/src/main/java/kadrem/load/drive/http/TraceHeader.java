@@ -19,13 +19,23 @@ record TraceHeader(double share, long salt) implements Piece {
     private static final long CHOICE = 0x74726163656445L;
     private static final long HIGH = 0x7472616365484947L;
     private static final long SPAN = 0x7472616365535041L;
-    private static final byte[] BEGIN = "traceparent: 00-".getBytes(StandardCharsets.US_ASCII);
-    private static final byte[] END = "-01\r\n".getBytes(StandardCharsets.US_ASCII);
-    private static final int LENGTH = BEGIN.length + 32 + 1 + 16 + END.length;
+    private static final byte[] BEGIN = "traceparent: ".getBytes(StandardCharsets.US_ASCII);
+    private static final byte[] END = "\r\n".getBytes(StandardCharsets.US_ASCII);
+    private static final int LENGTH = BEGIN.length + 3 + 32 + 1 + 16 + 3 + END.length;
     private static final double UNIT = 0x1.0p-53;
 
     static TraceHeader of(double share) {
         return new TraceHeader(share, new java.security.SecureRandom().nextLong());
+    }
+
+    /** The value for a call, without the name; empty where it carries none. An id of nothing but zeros is not allowed. */
+    String value(CallValues values) {
+        HexFormat hex = HexFormat.of();
+        return has(values)
+                ? "00-" + hex.toHexDigits(values.draw().identity(HIGH ^ salt) | 1)
+                        + hex.toHexDigits(values.draw().identity(salt)) + "-"
+                        + hex.toHexDigits(values.draw().identity(SPAN ^ salt) | 1) + "-01"
+                : "";
     }
 
     private boolean has(CallValues values) {
@@ -37,13 +47,8 @@ record TraceHeader(double share, long salt) implements Piece {
         if (!has(values)) {
             return;
         }
-        HexFormat hex = HexFormat.of();
         out.writeBytes(BEGIN);
-        // an id of nothing but zeros is not allowed
-        out.writeCharSequence(hex.toHexDigits(values.draw().identity(HIGH ^ salt) | 1), StandardCharsets.US_ASCII);
-        out.writeCharSequence(hex.toHexDigits(values.draw().identity(salt)), StandardCharsets.US_ASCII);
-        out.writeByte('-');
-        out.writeCharSequence(hex.toHexDigits(values.draw().identity(SPAN ^ salt) | 1), StandardCharsets.US_ASCII);
+        out.writeCharSequence(value(values), StandardCharsets.US_ASCII);
         out.writeBytes(END);
     }
 

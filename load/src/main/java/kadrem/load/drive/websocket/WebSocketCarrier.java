@@ -27,7 +27,8 @@ import io.netty.handler.codec.http.websocketx.WebSocketFrameAggregator;
 import io.netty.handler.codec.http.websocketx.WebSocketVersion;
 import io.netty.handler.codec.http.websocketx.extensions.compression.WebSocketClientCompressionHandler;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.study.Call;
+import kadrem.core.plan.LoadStream;
+import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.drive.CallValues;
@@ -41,6 +42,10 @@ final class WebSocketCarrier implements InspectableCarrier {
     private static final int MOST_TEXT = 4096;
     private static final int MOST_MESSAGE = 16 * 1024 * 1024;
     private static final int MOST_HANDSHAKE = 64 * 1024;
+
+    /** Of a connection that is made ahead of all calls, whose handshake holds no values. */
+    private static final CallValues NO_VALUES = new CallValues(
+            new LoadStream(new Workload(List.of(), List.of()), 0, 0).newDraw(), 0);
 
     private final WebSocketDriver driver;
     private final Opening opening;
@@ -77,7 +82,7 @@ final class WebSocketCarrier implements InspectableCarrier {
 
     @Override
     public void open(Runnable whenSettled) {
-        if (isOpen()) {
+        if (isOpen() || values == null && driver.variesByUser()) {
             whenSettled.run();
             return;
         }
@@ -89,8 +94,9 @@ final class WebSocketCarrier implements InspectableCarrier {
 
     private HttpHeaders headers() {
         var headers = new DefaultHttpHeaders();
-        for (Call.Header header : driver.order().workload().calls().get(call).headers()) {
-            headers.add(header.name(), header.value());
+        CallValues known = values;
+        for (WebSocketDriver.Header header : driver.exchanges().get(call).headers()) {
+            headers.add(header.name(), header.value().fill(known == null ? NO_VALUES : known));
         }
         driver.credentials().value().ifPresent(value -> headers.set(driver.credentials().header(),
                 new String(value.get(), StandardCharsets.US_ASCII)));

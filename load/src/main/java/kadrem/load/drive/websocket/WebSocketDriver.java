@@ -10,6 +10,7 @@ import java.util.regex.Pattern;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
+import kadrem.core.study.SecretReference;
 import kadrem.core.study.Wire;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.drive.CallValues;
@@ -29,6 +30,7 @@ final class WebSocketDriver extends CarrierDriver {
     private final List<Exchange> exchanges = new ArrayList<>();
     private final Optional<TlsContext> tls;
     private final Credentials credentials;
+    private final boolean variesByUser;
 
     /** What a call does. */
     enum Does {
@@ -40,7 +42,12 @@ final class WebSocketDriver extends CarrierDriver {
      *
      * @param until by values the pattern that a message must match to count; any message where it is empty
      */
-    record Exchange(Does does, Template send, Function<CallValues, Optional<Pattern>> until, int messages) {
+    record Exchange(Does does, Template send, Function<CallValues, Optional<Pattern>> until, int messages,
+            List<Header> headers) {
+    }
+
+    /** A header of the handshake with which a call's connection is made. */
+    record Header(String name, Template value) {
     }
 
     WebSocketDriver(DriverOrder order) throws UnusableCall {
@@ -60,8 +67,25 @@ final class WebSocketDriver extends CarrierDriver {
             }, Template.of(order.slots(), Body.Kind.guess(form.text("send")), form.text("send")),
                     until(form.text("until"), order), form.text("messages").isBlank()
                             ? 1
-                            : Integer.parseInt(form.text("messages").strip())));
+                            : Integer.parseInt(form.text("messages").strip()),
+                    headers(call, order)));
         }
+        variesByUser = order.workload().calls().getFirst().headers().stream()
+                .flatMap(header -> Call.placeholders(header.value()).stream())
+                .anyMatch(name -> !SecretReference.isOne(name));
+    }
+
+    private static List<Header> headers(Call call, DriverOrder order) throws UnusableCall {
+        var headers = new ArrayList<Header>();
+        for (Call.Header header : call.headers()) {
+            headers.add(new Header(header.name(), Template.of(order.slots(), Body.Kind.TEXT, header.value())));
+        }
+        return List.copyOf(headers);
+    }
+
+    /** Whether a connection cannot be made ahead of a call, since its handshake holds values of that call. */
+    boolean variesByUser() {
+        return variesByUser;
     }
 
     private static Function<CallValues, Optional<Pattern>> until(String text, DriverOrder order) throws UnusableCall {

@@ -42,7 +42,7 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 
 /** Single exchanges with servers that answer in every way. */
-class HttpRehearserTest {
+class HttpRehearsalTest {
     private static final Call CALL = Call.of("c", "GET", "/x");
     private ServerSocket listener;
 
