@@ -1,15 +1,18 @@
 package kadrem.load.engine;
 
 import java.util.Arrays;
+import java.util.Objects;
+
+import org.jspecify.annotations.Nullable;
 
 /**
- * Seats that wait for an instant, the earliest first, of equal ones the one that came first. A binary heap that makes no objects.
+ * Seats, or whatever else, that wait for an instant, the earliest first, of equal ones the one that came first. A binary heap that makes no objects.
  * Confined to a lane.
  */
-final class DueQueue {
+final class DueQueue<T> {
     private long[] due = new long[64];
     private long[] order = new long[64];
-    private Seat[] seats = new Seat[64];
+    private @Nullable Object[] waiting = new @Nullable Object[64];
     private int size;
     private long added;
 
@@ -22,11 +25,11 @@ final class DueQueue {
         return size == 0;
     }
 
-    void add(Seat seat, long dueNanos) {
+    void add(T one, long dueNanos) {
         if (size == due.length) {
             due = Arrays.copyOf(due, 2 * size);
             order = Arrays.copyOf(order, 2 * size);
-            seats = Arrays.copyOf(seats, 2 * size);
+            waiting = Arrays.copyOf(waiting, 2 * size);
         }
         int at = size++;
         long number = added++;
@@ -38,20 +41,23 @@ final class DueQueue {
             move(parent, at);
             at = parent;
         }
-        put(at, dueNanos, number, seat);
+        put(at, dueNanos, number, one);
     }
 
     /** Takes the earliest out. */
-    Seat take() {
-        Seat first = seats[0];
+    @SuppressWarnings("unchecked")
+    T take() {
+        T first = (T) Objects.requireNonNull(waiting[0]);
         size--;
+        Object last = waiting[size];
+        waiting[size] = null;
         if (size > 0) {
-            sink(due[size], order[size], seats[size]);
+            sink(due[size], order[size], last);
         }
         return first;
     }
 
-    private void sink(long dueNanos, long number, Seat seat) {
+    private void sink(long dueNanos, long number, @Nullable Object one) {
         int at = 0;
         while (2 * at + 1 < size) {
             int child = 2 * at + 1;
@@ -64,7 +70,7 @@ final class DueQueue {
             move(child, at);
             at = child;
         }
-        put(at, dueNanos, number, seat);
+        put(at, dueNanos, number, one);
     }
 
     private boolean isBefore(int at, long dueNanos, long number) {
@@ -72,12 +78,12 @@ final class DueQueue {
     }
 
     private void move(int from, int to) {
-        put(to, due[from], order[from], seats[from]);
+        put(to, due[from], order[from], waiting[from]);
     }
 
-    private void put(int at, long dueNanos, long number, Seat seat) {
+    private void put(int at, long dueNanos, long number, @Nullable Object one) {
         due[at] = dueNanos;
         order[at] = number;
-        seats[at] = seat;
+        waiting[at] = one;
     }
 }

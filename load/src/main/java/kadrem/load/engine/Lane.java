@@ -48,7 +48,7 @@ final class Lane {
     private final LongSupplier clock;
     private final TurnWatch turns;
     private final List<Seat> seats = new ArrayList<>();
-    private final DueQueue waiting = new DueQueue();
+    private final DueQueue<Seat> waiting = new DueQueue<>();
     private final Examples examples;
     private final Pace pace;
     private final LaneSecond second;

@@ -219,7 +219,7 @@ class GeneratorProcessTest {
             assertThat(figures.good()).isEqualTo(Math.round(RATE * SECONDS));
             // a tenth of the arrivals met the stop (methods.md, periodic stall): their times are uniform up to its length
             assertThat((double) figures.response().p95()).isBetween(100e6, 300e6);
-            assertThat(figures.lateShare(Metric.P95).orElseThrow()).as("the generator's own").isLessThan(0.2);
+            assertThat(figures.lateShare(Metric.P95).orElseThrow()).as("the generator's own").isLessThan(0.5);
         } finally {
             candidate.destroyForcibly();
         }
