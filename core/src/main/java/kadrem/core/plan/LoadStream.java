@@ -51,7 +51,7 @@ public final class LoadStream {
     public static LoadStream of(Workload workload, LoadProfile load, long seed) {
         return switch (load) {
             case LoadProfile.Closed closed -> new LoadStream(workload, closed.users(), seed);
-            case LoadProfile.Open open -> new LoadStream(workload, 0, open.connections(), seed);
+            case LoadProfile.Open open -> new LoadStream(workload, 0, Math.max(1, open.connections()), seed);
         };
     }
 

@@ -385,7 +385,9 @@ public final class StudyCheck {
                             "Use constant spacing, or at most " + Arrivals.Poisson.MOST + " arrivals in a run.");
                 }
                 range("load.connections", arrivals.connections(), 1, MOST_CONNECTIONS);
-                range("load.connectionLimit", arrivals.connectionLimit(), 1, MOST_CONNECTIONS);
+                if (arrivals.connections() > 0) {
+                    range("load.connectionLimit", arrivals.connectionLimit(), 1, MOST_CONNECTIONS);
+                }
             }
         }
     }

@@ -8,16 +8,19 @@ import kadrem.core.measure.SecondSummary;
 
 /** What can be drawn of a run second by second. */
 enum CourseFigures {
-    P50("p50 of response times, ms", second -> second.p50() / 1e6, true), P95("p95 of response times, ms",
-            second -> second.p95() / 1e6, true), P99("p99 of response times, ms", second -> second.p99() / 1e6,
-                    true), GOOD("good calls a second", SecondSummary::good, false), SENT("calls sent a second",
-                            SecondSummary::sent, false), INTENDED("arrivals due a second", SecondSummary::intended,
-                                    false), FAILED("failed calls a second", SecondSummary::failedTotal,
-                                            false), UNDER_WAY("calls under way", SecondSummary::busy,
-                                                    false), BACKLOG("arrivals waiting for a connection",
-                                                            SecondSummary::backlog, false), LAG(
-                                                                    "generator's delay p99, ms",
-                                                                    second -> second.lateP99() / 1e6, false);
+    P50("p50 of response times, ms", second -> second.p50() / 1e6, true), //
+    P95("p95 of response times, ms", second -> second.p95() / 1e6, true), //
+    P99("p99 of response times, ms", second -> second.p99() / 1e6, true), //
+    SERVICE("service, mean ms", second -> second.parts().service() / 1e6, true), //
+    WAITING("waiting for the candidate, mean ms", second -> second.parts().waiting() / 1e6, true), //
+    LATE("late by the generator, mean ms", second -> second.parts().late() / 1e6, true), //
+    LATE_P99("late by the generator, p99 ms", second -> second.lateP99() / 1e6, false), //
+    GOOD("good calls a second", SecondSummary::good, false), //
+    SENT("calls sent a second", SecondSummary::sent, false), //
+    INTENDED("arrivals due a second", SecondSummary::intended, false), //
+    FAILED("failed calls a second", SecondSummary::failedTotal, false), //
+    UNDER_WAY("calls under way", SecondSummary::busy, false), //
+    BACKLOG("arrivals waiting for a connection", SecondSummary::backlog, false);
 
     private final String title;
     private final ToDoubleFunction<SecondSummary> value;

@@ -91,7 +91,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** The deeper look takes at most one part in so many of the time. */
     private static final long DEEPER_SHARE = 50;
     private static final List<String> FIGURE_NAMES = List.of("calls sent and answered each second",
-            "response time each second", "schedule lag of the generator each second",
+            "response time each second", "parts of a response time each second: late, waiting, service",
             "processors each second");
 
     private final Session session;
@@ -644,9 +644,11 @@ public final class MeasureStation implements Station, AutoCloseable {
                         new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
                         new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
         List<CourseFigure.Course> processors = processors(theme, watch);
-        charts.add(TimeFigure.chart(theme, "lag, ms", Written::significant, seconds, warmUp, end,
+        charts.add(TimeFigure.chart(theme, "mean of its parts, ms", Written::significant, seconds, warmUp, end,
                 processors.isEmpty() ? "seconds since the start of the warm-up" : "", Optional.empty(),
-                List.of(new TimeFigure.Line("p99", theme.muted(), second -> second.lateP99() / 1e6))));
+                List.of(new TimeFigure.Line("late", theme.alarm(), second -> second.parts().late() / 1e6),
+                        new TimeFigure.Line("waiting", theme.muted(), second -> second.parts().waiting() / 1e6),
+                        new TimeFigure.Line("service", theme.accent(), second -> second.parts().service() / 1e6))));
         // runs from before hosts were watched have none
         if (!processors.isEmpty()) {
             charts.add(CourseFigure.chart(theme, "CPU, %", Written::significant, processors, warmUp, end,

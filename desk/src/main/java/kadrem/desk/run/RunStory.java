@@ -5,6 +5,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -17,11 +18,13 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Judgement;
+import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
@@ -63,6 +66,8 @@ public final class RunStory {
             view.getChildren().add(words(run.reason(), "problem"));
         }
         run.figures().ifPresent(figures -> view.getChildren().add(words(sentence(figures), "fact")));
+        run.generator().filter(own -> !own.pacing().isEmpty()).ifPresent(own -> run.figures()
+                .ifPresent(figures -> view.getChildren().add(words(sentence(own, figures), "muted"))));
         if (!run.levels().isEmpty()) {
             view.getChildren().add(levels(run.levels()));
         }
@@ -94,6 +99,21 @@ public final class RunStory {
                 figures.sent(), figures.good(), figures.failedTotal(), Written.duration(figures.response().p50()),
                 Written.duration(figures.response().p95()), Written.duration(figures.response().p99()),
                 Written.significant(figures.throughput()));
+    }
+
+    /** How the load was made, and how much of the response times was the generator's own. */
+    private static String sentence(GeneratorFigures own, RunFigures figures) {
+        String share = figures.lateShare(Metric.P99).isPresent()
+                ? String.format(Locale.ROOT, "; it was %s %% of p99, and is taken away",
+                        Written.significant(figures.lateShare(Metric.P99).getAsDouble() * 100))
+                : "";
+        return String.format(Locale.ROOT, "The generator: %s, %s; late by p50 %s, p99 %s%s.%s",
+                own.lanes() == 1 ? "1 lane" : own.lanes() + " lanes", own.pacing(),
+                Written.duration(figures.late().p50()), Written.duration(figures.late().p99()), share,
+                own.longTurns().stream()
+                        .map(turns -> String.format(Locale.ROOT, " Held up %,d times by %s, %s at most.", turns.count(),
+                                turns.cause().words(), Written.duration(turns.longestNanos())))
+                        .collect(Collectors.joining()));
     }
 
     /** Level down, figures across. */
