@@ -13,6 +13,8 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
+import kadrem.load.engine.LoadOrder;
+import kadrem.load.generator.GeneratorProcess;
 
 /** What a load is going to send, in sentences, and what speaks against it. */
 final class LoadFacts {
@@ -30,6 +32,7 @@ final class LoadFacts {
         sent(study, prediction);
         prediction.candidates().forEach(one -> candidate(study, one));
         plan(study, prediction);
+        generator(study);
         capacity.ifPresent(known -> {
             fact(known.sentence(), "capacity");
             double asked = Math.max(prediction.mostCallsPerSecond().orElse(0), prediction.candidates().stream()
@@ -99,6 +102,12 @@ final class LoadFacts {
         fact(comparisons + (comparisons == 1 ? " comparison decides" : " comparisons decide") + "; fewer than " + needed
                 + " rounds could not settle any of them at "
                 + Written.significant((1 - study.question().significance()) * 100) + " %", "");
+    }
+
+    /** How it would be made on this host. */
+    private void generator(Study study) {
+        fact("It is made by " + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing()) + ".",
+                "arrangement");
     }
 
     private static String number(double value) {

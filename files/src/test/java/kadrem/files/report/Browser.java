@@ -141,8 +141,11 @@ final class Browser implements AutoCloseable {
     public void close() {
         socket.abort();
         client.shutdownNow();
-        process.descendants().forEach(ProcessHandle::destroy);
-        process.destroy();
+        // they write into the profile until they are gone
+        List<ProcessHandle> all = process.descendants().toList();
+        process.destroyForcibly();
+        all.forEach(ProcessHandle::destroyForcibly);
         process.onExit().join();
+        all.forEach(one -> one.onExit().join());
     }
 }

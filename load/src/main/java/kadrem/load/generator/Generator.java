@@ -111,10 +111,7 @@ public final class Generator {
 
         void run() {
             int session = order.session();
-            // what stands for the candidate in this process, or is started by it, may run anywhere
-            List<Integer> processors = order.order().address().hasPort()
-                    ? places.take(order.order().lanes().count())
-                    : List.of();
+            List<Integer> processors = places.take(order.order().lanes().count());
             places.keepOthersOff(compiled);
             LoadOrder placed = order.order().on(processors).paced(order.order().pacing()
                     .or(() -> Optional.of(places.pacing(order.order().lanes().count(), !processors.isEmpty()))));

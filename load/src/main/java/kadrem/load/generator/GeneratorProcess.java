@@ -20,6 +20,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 
+import kadrem.core.study.Pacing;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadListener;
@@ -33,7 +34,8 @@ import org.slf4j.LoggerFactory;
 
 /**
  * The process of the load, started when the first load is asked for and kept until it is closed, so that all candidates of a
- * campaign meet the same compiled code. Where it dies, the load under way breaks down and the next one gets a new process. Thread-safe.
+ * campaign meet the same compiled code. Candidates that are libraries of this process, such as a database in its memory, are asked from
+ * this process. Where the other one dies, the load under way breaks down and the next one gets a new process. Thread-safe.
  */
 public final class GeneratorProcess implements LoadMaker, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(GeneratorProcess.class);
@@ -49,6 +51,11 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
     private final BitSet allowed = NativeThread.allowed();
     private @Nullable Process process;
     private volatile @Nullable Frames frames;
+
+    /** How a load would be made on this host, as in "1 lane in a process of its own, never sleeping, on processor 3, …". */
+    public static String arrangement(int lanes, Optional<Pacing> chosen) {
+        return Places.ofThisHost().words(lanes, chosen);
+    }
 
     /** The command that starts it, as the installation that runs here has it. */
     static List<String> command() {
@@ -93,6 +100,10 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
 
     @Override
     public LoadSession prepare(LoadOrder order, Secrets secrets, LoadListener listener) throws UnusableCall {
+        if (!order.address().hasPort()) {
+            // the candidate is a library of this process, or a program that it starts: its data is here
+            return LocalLoad.MAKER.prepare(order, secrets, listener);
+        }
         start();
         int number = numbers.incrementAndGet();
         var load = new RemoteLoad(number, this, order, listener);

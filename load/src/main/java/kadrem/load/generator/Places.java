@@ -3,6 +3,8 @@ package kadrem.load.generator;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
 
 import kadrem.core.study.Pacing;
 import kadrem.load.host.NativeThread;
@@ -41,6 +43,23 @@ final class Places {
             }
         }
         return List.copyOf(taken);
+    }
+
+    /**
+     * How a load of so many lanes would be made here, in words.
+     *
+     * @param chosen how they wait, where a study says
+     */
+    String words(int lanes, Optional<Pacing> chosen) {
+        List<Integer> own = take(lanes);
+        giveBack(own);
+        String where = own.isEmpty()
+                ? "on any of the " + allowed.cardinality() + " processors that there are"
+                : "on processor" + (own.size() == 1 ? " " : "s ")
+                        + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
+                        + ", which the rest of Kadrem leaves alone";
+        return (lanes == 1 ? "1 lane" : lanes + " lanes") + " in a process of its own, "
+                + chosen.orElse(pacing(lanes, !own.isEmpty())).words() + ", " + where;
     }
 
     /** How lanes wait that have processors of their own, or have none. */
