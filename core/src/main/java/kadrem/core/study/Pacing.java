@@ -37,7 +37,8 @@ public enum Pacing {
 
     /** The words of files, as in "always, exact or thrifty". */
     public static String ids() {
-        return Arrays.stream(values()).map(Pacing::id).collect(Collectors.joining(", ")).replaceFirst(", (\\w+)$", " or $1");
+        return Arrays.stream(values()).map(Pacing::id).collect(Collectors.joining(", ")).replaceFirst(", (\\w+)$",
+                " or $1");
     }
 
     /** What fits a host: exact where each lane can have a processor and as many are left. */

@@ -52,7 +52,9 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
                 asked.significance(), asked.deciders(), asked.requirements());
         Plan plan = study.plan();
         return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
-                new Plan(plan.rounds(), plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(), plan.pacing()), study.agreement(), study.intended(),
+                new Plan(plan.rounds(), plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(),
+                        plan.pacing()),
+                study.agreement(), study.intended(),
                 // the rounds left out by hand are those of the study, not these
                 new Judgement(study.judgement().limits(), study.judgement().takenIn()));
     }

@@ -15,6 +15,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Shape;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -59,7 +60,7 @@ public final class EngineWarmUp {
     public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers)
             throws UnusableCall {
         Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
-        try (var peer = new AnsweringPeer(workload.calls(), answers)) {
+        try (var peer = new AnsweringPeer(workload.calls(), answers, order.access().wire().protocol())) {
             var address = new Address("127.0.0.1", peer.port(), "");
             int users = Math.clamp(order.load().connections(), 1, MOST_USERS);
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
@@ -70,8 +71,10 @@ public final class EngineWarmUp {
             while (seconds < MOST_SECONDS && withoutGain < WITHOUT_GAIN) {
                 // the first seconds at full speed, since the compiler counts calls; then as the load will be
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
-                Second second = second(maker, new LoadOrder(address, Access.OPEN, workload, load,
-                        order.streamSeed(), order.lanes(), order.pacing(), List.of()), secrets);
+                Second second = second(maker,
+                        new LoadOrder(address, Access.over(inTheClear(order.access().wire())), workload, load,
+                                order.streamSeed(), order.lanes(), order.pacing(), List.of()),
+                        secrets);
                 boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS
                         || second.nanosPerCall() < best * STILL_GAINS;
                 withoutGain = seconds > 2 && !still ? withoutGain + 1 : 0;
@@ -81,6 +84,11 @@ public final class EngineWarmUp {
             }
             return seconds;
         }
+    }
+
+    /** The candidate's wire, over a port of loopback. */
+    static Wire inTheClear(Wire wire) {
+        return Wire.USUAL.withProtocol(wire.protocol(), wire.depth());
     }
 
     private static LoadProfile asOrdered(LoadProfile load, LoadProfile full) {

@@ -20,6 +20,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -64,8 +65,11 @@ public final class SelfCheck {
         Workload workload = EngineWarmUp.withoutPauses(study.workload(), !answers.isEmpty());
         int users = Math.clamp(study.load().connections(), FEWEST_USERS, MOST_USERS);
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
-        try (var peer = new AnsweringPeer(workload.calls(), answers)) {
-            var order = new LoadOrder(new Address("127.0.0.1", peer.port(), ""), Access.OPEN, workload, load,
+        Wire wire = EngineWarmUp
+                .inTheClear(study.candidates().stream().filter(one -> one.address().isHttp()).findFirst()
+                        .map(one -> one.access().wire()).orElse(Wire.USUAL));
+        try (var peer = new AnsweringPeer(workload.calls(), answers, wire.protocol())) {
+            var order = new LoadOrder(new Address("127.0.0.1", peer.port(), ""), Access.over(wire), workload, load,
                     study.plan().seed(), LoadOrder.defaultLanes());
             Capacity best = once(maker, order, studyFolder, !answers.isEmpty());
             int withoutGrowth = 0;

@@ -135,8 +135,11 @@ final class ArrivalPace implements Pace {
 
     @Override
     public void heldUp() {
-        catchingUp = begun > 0;
-        lastBegun = lane.now();
+        if (!catchingUp && begun > 0) {
+            // once: turns that are long one after the other must not put off what is overdue again and again
+            catchingUp = true;
+            lastBegun = lane.now();
+        }
     }
 
     @Override

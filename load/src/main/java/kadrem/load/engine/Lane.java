@@ -380,6 +380,7 @@ final class Lane {
     // ---- what seats tell ----------------------------------------------------------------------------------------
 
     private void turnTo(long now) {
+        assert loop.eventLoop().inEventLoop() : "a lane is confined to its thread";
         see(now);
         if (running) {
             second.turnTo(now, pace);

@@ -5,6 +5,7 @@ import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
@@ -12,6 +13,7 @@ import io.netty.bootstrap.ServerBootstrap;
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.Unpooled;
 import io.netty.channel.Channel;
+import io.netty.channel.ChannelHandler;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
 import io.netty.channel.ChannelInitializer;
@@ -27,15 +29,26 @@ import io.netty.handler.codec.http.HttpResponseStatus;
 import io.netty.handler.codec.http.HttpServerCodec;
 import io.netty.handler.codec.http.HttpVersion;
 import io.netty.handler.codec.http.LastHttpContent;
+import io.netty.handler.codec.http2.DefaultHttp2DataFrame;
+import io.netty.handler.codec.http2.DefaultHttp2Headers;
+import io.netty.handler.codec.http2.DefaultHttp2HeadersFrame;
+import io.netty.handler.codec.http2.Http2DataFrame;
+import io.netty.handler.codec.http2.Http2FrameCodecBuilder;
+import io.netty.handler.codec.http2.Http2HeadersFrame;
+import io.netty.handler.codec.http2.Http2MultiplexHandler;
+import io.netty.util.AttributeKey;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Call;
+import kadrem.core.study.Wire;
 
 /** A peer on loopback that answers each call at once, with the answer that it had in a rehearsal. For the self-check. */
 public final class AnsweringPeer implements AutoCloseable {
     private static final Answer UNKNOWN = new Answer("", Pattern.compile(".*"), 200,
             List.of(new Call.Header("Content-Type", "application/json")),
             Unpooled.unreleasableBuffer(Unpooled.copiedBuffer("{}", StandardCharsets.US_ASCII)));
+
+    private static final AttributeKey<Answer> ASKED = AttributeKey.valueOf(AnsweringPeer.class, "asked");
 
     private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
     private final Channel listener;
@@ -45,14 +58,24 @@ public final class AnsweringPeer implements AutoCloseable {
     private record Answer(String method, Pattern path, int status, List<Call.Header> headers, ByteBuf body) {
     }
 
-    /** @param rehearsed answers by the names of their calls; a call without one gets an empty object */
+    /** A peer that speaks HTTP/1.1. */
     public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed) {
+        this(calls, rehearsed, Wire.Protocol.HTTP_1);
+    }
+
+    /** @param rehearsed answers by the names of their calls; a call without one gets an empty object */
+    public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed, Wire.Protocol protocol) {
         answers = answers(calls, rehearsed);
         listener = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
                 .childOption(ChannelOption.TCP_NODELAY, true).childHandler(new ChannelInitializer<>() {
                     @Override
                     protected void initChannel(Channel channel) {
-                        channel.pipeline().addLast(new HttpServerCodec(), new Answering());
+                        if (protocol == Wire.Protocol.HTTP_2) {
+                            channel.pipeline().addLast(Http2FrameCodecBuilder.forServer().build(),
+                                    new Http2MultiplexHandler(new AnsweringStream()));
+                        } else {
+                            channel.pipeline().addLast(new HttpServerCodec(), new Answering());
+                        }
                     }
                 }).bind(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0)).syncUninterruptibly().channel();
     }
@@ -76,7 +99,7 @@ public final class AnsweringPeer implements AutoCloseable {
     /** The connection is the peer's own, and the body has its whole length. */
     private static boolean isKept(Call.Header header) {
         return !List.of("transfer-encoding", "content-length", "connection", "keep-alive")
-                .contains(header.name().toLowerCase(java.util.Locale.ROOT));
+                .contains(header.name().toLowerCase(Locale.ROOT));
     }
 
     private static Pattern path(String template) {
@@ -118,6 +141,40 @@ public final class AnsweringPeer implements AutoCloseable {
         @Override
         public void channelReadComplete(ChannelHandlerContext context) {
             context.flush();
+        }
+
+        @Override
+        public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+            context.close();
+        }
+    }
+
+    /** Answers streams of HTTP/2 with the same answers. */
+    @ChannelHandler.Sharable
+    private final class AnsweringStream extends ChannelInboundHandlerAdapter {
+        @Override
+        public void channelRead(ChannelHandlerContext context, Object message) {
+            try {
+                if (message instanceof Http2HeadersFrame head) {
+                    context.channel().attr(ASKED).set(answerTo(String.valueOf(head.headers().method()),
+                            String.valueOf(head.headers().path())));
+                }
+                if (message instanceof Http2HeadersFrame head && head.isEndStream()
+                        || message instanceof Http2DataFrame data && data.isEndStream()) {
+                    answer(context);
+                }
+            } finally {
+                ReferenceCountUtil.release(message);
+            }
+        }
+
+        private void answer(ChannelHandlerContext context) {
+            Answer asked = context.channel().attr(ASKED).get();
+            Answer next = asked == null ? UNKNOWN : asked;
+            var head = new DefaultHttp2Headers().status(Integer.toString(next.status()));
+            next.headers().forEach(header -> head.add(header.name().toLowerCase(Locale.ROOT), header.value()));
+            context.write(new DefaultHttp2HeadersFrame(head, false));
+            context.writeAndFlush(new DefaultHttp2DataFrame(next.body().duplicate(), true));
         }
 
         @Override

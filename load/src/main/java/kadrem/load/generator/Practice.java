@@ -7,6 +7,7 @@ import java.util.Map;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
@@ -14,6 +15,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
@@ -47,6 +49,11 @@ final class Practice {
                     Duration.ofSeconds(5)), 1, 1));
             once(new LoadOrder(address, workload, new LoadProfile.Open(RATE, LoadProfile.Spacing.POISSON, USERS,
                     Duration.ofSeconds(1), each, Duration.ofSeconds(5)).withConnectionLimit(10 * USERS), 2, 1));
+        }
+        try (var peer = new AnsweringPeer(workload.calls(), List.of(), Wire.Protocol.HTTP_2)) {
+            once(new LoadOrder(new Address("127.0.0.1", peer.port(), ""),
+                    Access.over(Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, USERS)), workload,
+                    new LoadProfile.Closed(USERS, ThinkTime.NONE, Duration.ZERO, each, Duration.ofSeconds(5)), 3, 1));
         }
     }
 

@@ -1,7 +1,6 @@
 package kadrem.load.engine;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assumptions.assumeThat;
 
 import java.io.IOException;
 import java.lang.management.ManagementFactory;
@@ -102,7 +101,9 @@ class AllocationTest {
             }
             double each = watching.least;
             System.out.printf("%s: %.0f bytes a call%n", kind, each);
-            assumeThat(each).as("a second with " + FEWEST + " calls").isLessThan(Double.MAX_VALUE);
+            if (each == Double.MAX_VALUE) {
+                Quiet.given("no second had " + FEWEST + " calls");
+            }
             assertThat(each).isLessThan(bound);
         }
     }

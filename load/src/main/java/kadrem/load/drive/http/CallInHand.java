@@ -21,6 +21,8 @@ import org.jspecify.annotations.Nullable;
 final class CallInHand {
     private final HttpParts parts;
     private final ResponseCheck[] checks;
+    /** Requests that are always the same, by call. */
+    private final @Nullable ByteBuf[] views;
     private int number;
     private @Nullable CallValues values;
     private boolean challenged;
@@ -36,6 +38,10 @@ final class CallInHand {
     CallInHand(HttpParts parts, ResponseCheck[] checks) {
         this.parts = parts;
         this.checks = checks;
+        views = new @Nullable ByteBuf[parts.templates().length];
+        for (int i = 0; i < views.length; i++) {
+            views[i] = parts.templates()[i].view().orElse(null);
+        }
     }
 
     void begin(int callNumber, CallValues callValues) {
@@ -75,9 +81,15 @@ final class CallInHand {
     ByteBuf request(ByteBufAllocator allocator) {
         Redirect now = redirect;
         RequestTemplate template = parts.templates()[number];
-        return now == null
-                ? template.render(allocator, values())
-                : template.render(allocator, values(), now);
+        if (now != null) {
+            return template.render(allocator, values(), now);
+        }
+        ByteBuf always = views[number];
+        if (always == null) {
+            return template.render(allocator, values());
+        }
+        // a carrier has one request on its way at a time
+        return always.setIndex(0, always.capacity());
     }
 
     /** The head of the request as it is to be sent now over HTTP/2. */

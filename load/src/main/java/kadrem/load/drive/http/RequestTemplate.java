@@ -239,11 +239,13 @@ final class RequestTemplate {
         return value.replaceAll("[\\r\\n\\x00]+", " ").getBytes(StandardCharsets.UTF_8);
     }
 
+    /** A view of the request for one carrier, where it is always the same: it is sent again and again, and never released. */
+    Optional<ByteBuf> view() {
+        return isConstant ? Optional.of(constant.duplicate()) : Optional.empty();
+    }
+
     /** The request for one user's values, to be released by the one who sends it. */
     ByteBuf render(ByteBufAllocator allocator, CallValues values) {
-        if (isConstant) {
-            return constant.duplicate();
-        }
         ByteBuf out = allocator.directBuffer(512);
         writeTo(out, values, false);
         return out;
