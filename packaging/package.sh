@@ -21,7 +21,7 @@ cp "$home"/desk/src/main/resources/kadrem/desk/style/*.css "$target/styles/kadre
 (cd "$target/styles" && "$jdk/bin/jar" uf "$target/input/kadrem-desk-$version.jar" kadrem/desk/style/*.bss)
 
 common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseZGC -XX:SoftMaxHeapSize=512m -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
-places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem'
+places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem -Dkadrem.generator.libraries=$APPDIR -Dkadrem.generator.cache=$APPDIR/generator.aot'
 {
   echo "main-jar=kadrem-cli-$version.jar"
   echo "main-class=kadrem.cli.Main"
@@ -74,6 +74,13 @@ if [ -z "${KADREM_NO_CACHE:-}" ]; then
   train "$app/kadrem.cfg" "$app/window.aot" "${window[@]}"
   train "$app/kadrem-cli.cfg" "$app/cli.aot" "$image/bin/kadrem-cli" compare "$target/training-study" --format json
   rm -rf "$target/training-study" "$target/training-pictures"
+  # the process of the load, with the options and libraries with which Kadrem starts it
+  "$image/lib/runtime/bin/java" --enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow \
+    -XX:+UseSerialGC -Xms256m -Xmn128m -Xmx2g -XX:-UsePerfData -Dfile.encoding=UTF-8 \
+    -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener -Xlog:disable -Xlog:all=error:stderr \
+    -XX:AOTCacheOutput="$app/generator.aot" -cp "$(printf '%s\n' "$app"/*.jar | LC_ALL=C sort | paste -sd:)" \
+    kadrem.load.generator.Generator --practise 3 >"$target/practice.log" 2>&1 \
+    || say "… no cache for the process of the load was made; first runs warm up by themselves. See $target/practice.log"
 fi
 rm -rf "$target/input" "$target/launchers" "$target/styles"
 say "The image: $image/kadrem"

@@ -413,12 +413,14 @@ public final class Campaign {
         RunRecord record = RunRecord.begun(id, task.round(), task.candidate().id(), task.position(),
                 Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), machine, ids);
         listener.runBegins(record, index + 1, of, left(index, of, begun));
+        // a folder that cannot be written ends the campaign before anything is launched
+        RunJournal opened = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),
+                (int) study.load().warmUp().toSeconds());
         RunRecord ended;
-        try (RunJournal journal = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),
-                (int) study.load().warmUp().toSeconds())) {
+        try (RunJournal journal = opened) {
             ended = new OneRun(task.candidate(), control, journal, streams).make(record);
         } catch (RuntimeException failure) {
-            // its folder cannot be written; the next run may have more luck
+            // what was measured could not be kept to its end; the next run may have more luck
             LOG.error("run {} could not be kept", record.folderName(), failure);
             ended = record.withOutcome(RunOutcome.FAILED, "Kadrem itself failed: " + failure.getMessage(),
                     clock.instant());
