@@ -15,6 +15,8 @@ import org.HdrHistogram.Histogram;
 public record SecondSummary(int second, long intended, long sent, long good, Map<FailureKind, Long> failed, long p50,
         long p95, long p99, long lateP99, long busy, long backlog, Parts parts) {
 
+    private static final AbstractHistogram NOTHING = Latency.forOneSecond();
+
     /** A second of which the parts are not known. */
     public SecondSummary(int second, long intended, long sent, long good, Map<FailureKind, Long> failed, long p50,
             long p95, long p99, long lateP99, long busy, long backlog) {
@@ -34,7 +36,7 @@ public record SecondSummary(int second, long intended, long sent, long good, Map
     }
 
     public static SecondSummary of(SecondTally tally) {
-        Histogram response = Latency.forRun();
+        AbstractHistogram response = NOTHING;
         double serviceSum = 0;
         double lateSum = 0;
         var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
@@ -44,7 +46,7 @@ public record SecondSummary(int second, long intended, long sent, long good, Map
             for (int i = 0; i < tally.callCount(); i++) {
                 CallTally call = tally.call(i, phase);
                 if (call.hasTimes()) {
-                    response.add(call.response());
+                    response = together(response, call.response());
                     serviceSum += sum(call.service());
                     lateSum += sum(call.late());
                 }
@@ -61,6 +63,26 @@ public record SecondSummary(int second, long intended, long sent, long good, Map
                 any ? response.getValueAtPercentile(99) : 0,
                 tally.late.getTotalCount() == 0 ? 0 : tally.late.getValueAtPercentile(99), tally.busy, tally.backlog,
                 Parts.of(response.getTotalCount(), sum(response), serviceSum, lateSum));
+    }
+
+    /** Both together; where there is only one it is not copied, which is most of the cost of a second. */
+    private static AbstractHistogram together(AbstractHistogram before, AbstractHistogram more) {
+        if (before == NOTHING) {
+            return more;
+        }
+        if (before instanceof Histogram sum) {
+            sum.add(more);
+            return sum;
+        }
+        Histogram sum = Latency.forRun();
+        sum.add(before);
+        sum.add(more);
+        return sum;
+    }
+
+    /** The same of a second that is counted from another instant. */
+    public SecondSummary at(int other) {
+        return new SecondSummary(other, intended, sent, good, failed, p50, p95, p99, lateP99, busy, backlog, parts);
     }
 
     private static double sum(AbstractHistogram times) {

@@ -134,12 +134,13 @@ public final class MeasuredRun implements AutoCloseable {
 
     private void take(SecondTally tally) {
         totals.add(tally);
+        SecondSummary own = SecondSummary.of(tally);
         if (stop.isEmpty()) {
-            stop = stopWatch.look(SecondSummary.of(tally));
+            stop = stopWatch.look(own);
             stop.ifPresent(_ -> load.stop());
         }
         tally.second += telling.fromSecond();
-        telling.live().second(SecondSummary.of(tally));
+        telling.live().second(own.at(tally.second));
         // last, since it may fail: what cannot be kept is counted by the recorder
         telling.journal().second(tally);
     }
