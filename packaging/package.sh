@@ -77,7 +77,8 @@ if [ -z "${KADREM_NO_CACHE:-}" ]; then
   # the process of the load, with the options and libraries with which Kadrem starts it
   "$image/lib/runtime/bin/java" --enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow \
     -XX:+UseSerialGC -Xms256m -Xmn128m -Xmx2g -XX:-UsePerfData -Dfile.encoding=UTF-8 \
-    -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener -Xlog:disable -Xlog:all=error:stderr \
+    -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener \
+    -Dlogback.configurationFile=kadrem/load/generator/logback.xml -Xlog:disable -Xlog:all=error:stderr \
     -XX:AOTCacheOutput="$app/generator.aot" -cp "$(printf '%s\n' "$app"/*.jar | LC_ALL=C sort | paste -sd:)" \
     kadrem.load.generator.Generator --practise 3 >"$target/practice.log" 2>&1 \
     || say "… no cache for the process of the load was made; first runs warm up by themselves. See $target/practice.log"

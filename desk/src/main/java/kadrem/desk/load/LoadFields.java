@@ -103,7 +103,7 @@ final class LoadFields {
             new Figure("plan.rounds", "rounds", "", When.ALWAYS, study -> Integer.toString(study.plan().rounds())),
             new Figure("plan.pause", "pause between runs", "", When.ALWAYS,
                     study -> Durations.write(study.plan().pause())),
-            new Figure("plan.pacing", "generator waits", "as fits the host", When.ALWAYS,
+            new Figure("plan.pacing", "generator waits", "by host", When.ALWAYS,
                     study -> study.plan().pacing().map(Pacing::id).orElse("")),
             new Figure("plan.seed", "seed", "", When.ALWAYS, study -> Long.toString(study.plan().seed())));
 

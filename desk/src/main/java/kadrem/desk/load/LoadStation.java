@@ -327,7 +327,7 @@ public final class LoadStation implements Station {
         closed.setSelected(!isOpen);
         explanation.setText(isOpen
                 ? "Visits begin at a given rate, at equal (constant) or random (poisson) distances, whether or not earlier"
-                        + " ones were answered. A slow candidate meets a growing queue, as it would in front of the public."
+                        + " ones were answered. Where all connections are held another is opened, up to the number at most."
                 : "Users wait for an answer, pause, and call again, so a slow candidate is asked less. With a pace a visit"
                         + " is due every so often for each user, and waiting is counted.");
         Optional<LevelSearch> levels = load.course().search();

@@ -64,7 +64,8 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
         command.addAll(List.of("--enable-native-access=ALL-UNNAMED", "--sun-misc-unsafe-memory-access=allow",
                 // pauses of this collector are short where little lives, and it has no threads of its own
                 "-XX:+UseSerialGC", "-Xms256m", "-Xmn128m", "-Xmx2g", "-XX:-UsePerfData", "-Dfile.encoding=UTF-8",
-                "-Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener"));
+                "-Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener",
+                "-Dlogback.configurationFile=kadrem/load/generator/logback.xml"));
         // what the virtual machine says of itself must not come between the frames
         command.addAll(List.of("-Xlog:disable", "-Xlog:all=warning:stderr"));
         cache().ifPresent(file -> command.add("-XX:AOTCache=" + file));
