@@ -186,8 +186,8 @@ final class Lane {
                 second.turnTo(now, pace);
             }
             for (Seat seat : seats) {
-                if (!stopped && seat.busy) {
-                    seat.giveUp();
+                if (!stopped) {
+                    seat.giveUp(now, FailureKind.TIMEOUT, "");
                 }
                 seat.close();
             }
@@ -471,7 +471,7 @@ final class Lane {
         fault(fault);
         try {
             if (seat.busy && !ended) {
-                seat.carrier().abandon(FailureKind.GENERATOR);
+                seat.giveUp(clock.getAsLong(), FailureKind.GENERATOR, String.valueOf(fault));
             } else if (!ended && !seat.waits && !pace.holds(seat)) {
                 pace.answered(seat, clock.getAsLong(), VisitCursor.Next.NOTHING, true, 0);
                 endIfIdle();

@@ -34,6 +34,8 @@ final class Seat implements Carrier.Listener {
     /** Sum of {@link #lateNanos} over the calls of this visit so far. */
     long visitLateNanos;
     private boolean connectedNow;
+    /** Calls begun, by which they are told apart. */
+    private long calls;
     /** When the last part of the present answer came; 0 before the first. */
     long partNanos;
     /** Whether the seat waits for an instant, and with what it then goes on. */
@@ -58,6 +60,7 @@ final class Seat implements Carrier.Listener {
 
     void begin(long due, long ready, Phase duePhase, long timeout, long now) {
         busy = true;
+        calls++;
         dueNanos = due;
         readyNanos = ready;
         phase = duePhase;
@@ -69,18 +72,29 @@ final class Seat implements Carrier.Listener {
         connectedNow = false;
         partNanos = 0;
         lane.begun(this);
-        carrier.send(visit.call(), values);
-    }
-
-    void giveUpIfLate(long now) {
-        if (busy && now - sentNanos >= timeoutNanos) {
-            carrier.abandon(FailureKind.TIMEOUT);
+        try {
+            carrier.send(visit.call(), values);
+        } catch (RuntimeException | LinkageError fault) {
+            lane.fault(this, fault);
         }
     }
 
-    void giveUp() {
+    void giveUpIfLate(long now) {
+        if (now - sentNanos >= timeoutNanos) {
+            giveUp(now, FailureKind.TIMEOUT, "");
+        }
+    }
+
+    /** Gives the call under way up, if there is one. */
+    void giveUp(long now, FailureKind kind, String detail) {
+        long given = calls;
         if (busy) {
-            carrier.abandon(FailureKind.TIMEOUT);
+            carrier.abandon(kind);
+        }
+        // by then the seat may have begun its next call
+        if (busy && calls == given) {
+            // the carrier knows nothing of it: the call was lost on our side
+            failed(now, FailureKind.GENERATOR, 0, 0, detail.isEmpty() ? "the driver has lost the call" : detail);
         }
     }
 

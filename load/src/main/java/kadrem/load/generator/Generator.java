@@ -20,6 +20,7 @@ import kadrem.load.drive.UserDrivers;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadSession;
+import kadrem.load.host.NativeThread;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -50,6 +51,7 @@ public final class Generator {
         var out = new FileOutputStream(FileDescriptor.out);
         // whatever else is printed must not come between the frames
         System.setOut(System.err);
+        NativeThread.ignoreInterruptions();
         UserDrivers.join();
         new Generator(new Frames(new BufferedInputStream(System.in), out)).serve();
         Runtime.getRuntime().halt(0);

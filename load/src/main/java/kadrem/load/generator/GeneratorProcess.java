@@ -177,7 +177,11 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
         try (var lines = new BufferedReader(
                 new InputStreamReader(from.getErrorStream(), StandardCharsets.UTF_8))) {
             for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-                SAID.info("{}", line);
+                if (line.startsWith("WARN") || line.startsWith("ERROR")) {
+                    SAID.warn("{}", line);
+                } else {
+                    SAID.info("{}", line);
+                }
             }
         } catch (IOException _) {
             // it has ended

@@ -25,7 +25,7 @@ import org.slf4j.LoggerFactory;
 
 /**
  * What Linux lets a thread ask for itself: to be woken exactly, and to stay on a processor. Elsewhere nothing is done. Sources: Linux
- * manual pages prctl(2), PR_SET_TIMERSLACK, sched_setaffinity(2), sched_setattr(2) and setpriority(2), which on
+ * manual pages prctl(2), PR_SET_TIMERSLACK, sched_setaffinity(2), sched_setattr(2), signal(2) and setpriority(2), which on
  * Linux is of a thread; sched-eevdf.rst of the kernel.
  */
 @SuppressWarnings("restricted")
@@ -58,6 +58,10 @@ public final class NativeThread {
     private static final List<String> OF_THE_WINDOW = List.of("JavaFX Applicat", "QuantumRenderer", "Prism Font",
             "InvokeLater",
             "kadrem-live-vie", "VM Thread");
+    private static final int INTERRUPTION = 2;
+    private static final long IGNORE = 1;
+    private static final Optional<MethodHandle> SIGNAL = find("signal",
+            FunctionDescriptor.of(ADDRESS, JAVA_INT, ADDRESS));
     private static final File THREADS = new File("/proc/self/task");
     private static final Optional<MethodHandle> SET_PRIORITY = find("setpriority",
             FunctionDescriptor.of(JAVA_INT, JAVA_INT, JAVA_INT, JAVA_INT));
@@ -167,6 +171,20 @@ public final class NativeThread {
             if (OF_THE_MACHINE.stream().anyMatch(name::startsWith) || HELPERS.stream().anyMatch(name::startsWith)
                     || OF_THE_WINDOW.stream().anyMatch(name::startsWith)) {
                 stayOn(thread, processors);
+            }
+        });
+    }
+
+    /**
+     * From now on an interruption from a terminal, which all processes of a group get, does not end this process (signal(2)); the one
+     * that started it ends it.
+     */
+    public static void ignoreInterruptions() {
+        SIGNAL.ifPresent(signal -> {
+            try {
+                MemorySegment _ = (MemorySegment) signal.invokeExact(INTERRUPTION, MemorySegment.ofAddress(IGNORE));
+            } catch (Throwable cause) {
+                LOG.debug("an interruption ends this process", cause);
             }
         });
     }

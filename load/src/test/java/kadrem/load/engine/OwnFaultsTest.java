@@ -14,6 +14,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.study.Address;
+import kadrem.core.study.LoadProfile;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Carrier;
 import kadrem.load.drive.Driver;
@@ -126,7 +127,9 @@ class OwnFaultsTest {
     private static LoadResult run(Kept kept, CarrierWrapper wrapper) throws IOException {
         try (TestServer server = TestServer.answering("HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok")) {
             var order = new LoadOrder(new Address("127.0.0.1", server.port(), ""), Load.one("/x"),
-                    Load.open(100, 8, 0, 2), 1, 1);
+                    new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(2),
+                            Duration.ofSeconds(3)),
+                    1, 1);
             var driverOrder = new DriverOrder(order.address(), order.access(), order.workload(),
                     Duration.ofSeconds(5), new Secrets(Map.of(), Path.of("")), Transport.best());
             try (var driver = new Broken(Drivers.open(driverOrder), wrapper);
@@ -155,8 +158,9 @@ class OwnFaultsTest {
         });
         assertThat(result.begun()).as("the load went on").isEqualTo(200);
         assertThat(kept.totals.ownFaults()).isGreaterThanOrEqualTo(1);
-        assertThat(kept.totals.figures().good()).isGreaterThanOrEqualTo(198);
-        assertThat(kept.totals.figures().failed().get(FailureKind.MALFORMED)).isZero();
+        assertThat(kept.totals.figures().good()).isEqualTo(199);
+        assertThat(kept.totals.figures().failed().get(FailureKind.GENERATOR)).isEqualTo(1);
+        assertThat(kept.totals.figures().failedTotal()).as("none is the candidate's").isEqualTo(1);
     }
 
     @Test
@@ -190,7 +194,8 @@ class OwnFaultsTest {
                 })));
         assertThat(result.begun()).isEqualTo(200);
         assertThat(kept.totals.figures().good()).isEqualTo(199);
-        assertThat(kept.totals.figures().failed().get(FailureKind.MALFORMED)).isZero();
+        assertThat(kept.totals.figures().failed().get(FailureKind.GENERATOR)).isEqualTo(1);
+        assertThat(kept.totals.figures().failedTotal()).as("none is the candidate's").isEqualTo(1);
     }
 
     @Test
