@@ -142,6 +142,8 @@ final class Http2Carrier implements InspectableCarrier {
     public void close() {
         busy = false;
         connection.close();
+        // large bodies go with the connection, whoever still knows this carrier
+        body.clear().capacity(0);
     }
 
     /** The stream or its connection has broken before the answer was whole. */

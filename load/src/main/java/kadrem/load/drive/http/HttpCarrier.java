@@ -128,6 +128,9 @@ final class HttpCarrier implements InspectableCarrier {
     public void close() {
         busy = false;
         connection.close();
+        // large bodies go with the connection, whoever still knows this carrier
+        scanner.expect(false, null);
+        body = null;
     }
 
     /** The connection has broken before the answer was whole. */
