@@ -10,6 +10,6 @@ public final class BackgroundThread {
      * no effect there without special rights.
      */
     public static void yieldToLoad() {
-        NativeThread.giveWay(0);
+        NativeThread.setPriority(0);
     }
 }

@@ -119,7 +119,8 @@ public final class NativeThread {
         }
     }
 
-    private static boolean setPriority(int thread) {
+    /** Lowers the priority of a thread and no more, as befits one whose own threads talk to others in time; 0 for the calling one. */
+    static boolean setPriority(int thread) {
         if (SET_PRIORITY.isEmpty()) {
             return false;
         }
