@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 import javafx.application.Application;
@@ -72,10 +73,18 @@ final class DrivenWindow {
         long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
         while (!WaitForAsyncUtils.asyncFx(condition::getAsBoolean).get()) {
             if (System.nanoTime() > deadline) {
-                throw new AssertionError("waited in vain for " + what);
+                throw new AssertionError("waited in vain for " + what + "; the window says " + said());
             }
             TimeUnit.MILLISECONDS.sleep(50);
         }
+    }
+
+    /** What the labels with an id say now, for whoever has to find out why a test failed. */
+    private static String said() throws Exception {
+        return WaitForAsyncUtils.asyncFx(() -> new FxRobot()
+                .lookup((Node node) -> node instanceof Labeled && node.getId() != null && node.isVisible())
+                .queryAllAs(Labeled.class).stream().map(label -> label.getId() + ": \"" + label.getText() + "\"")
+                .collect(Collectors.joining(", "))).get();
     }
 
     boolean isThere(String id) {

@@ -99,6 +99,12 @@ public record Wire(Protocol protocol, Reuse reuse, int depth, boolean resumption
                 traced);
     }
 
+    /** The same over host and port, where a Unix socket is used. */
+    public Wire overPort() {
+        return new Wire(protocol, reuse, depth, resumption, accepted, packs, redirects, cookies, Optional.empty(),
+                traced);
+    }
+
     /** What differs from the usual, in words; empty where nothing does. */
     public String words() {
         var words = new StringJoiner(", ");

@@ -218,12 +218,13 @@ public final class Campaign {
     }
 
     private void warmUp() {
-        Optional<Candidate> asked = study.candidates().stream().filter(one -> one.address().isHttp()).findFirst();
-        if (!warmsUp || asked.isEmpty()) {
-            return;
-        }
+        var ways = new LinkedHashMap<SelfCheck.Way, Candidate>();
+        study.candidates().stream().filter(one -> warmsUp && one.address().isHttp())
+                .forEach(one -> ways.putIfAbsent(SelfCheck.Way.of(one), one));
         try {
-            EngineWarmUp.of(maker, order(asked.get(), study.load(), study.plan().seed()), secrets, answers);
+            for (Candidate asked : ways.values()) {
+                EngineWarmUp.of(maker, order(asked, study.load(), study.plan().seed()), secrets, answers);
+            }
         } catch (UnusableCall | IllegalStateException cause) {
             // told again, with the candidate, by the first run
             LOG.warn("the generator was not warmed up", cause);

@@ -7,8 +7,6 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.rehearsal.RehearsedCall;
-import kadrem.core.study.Access;
-import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
@@ -32,7 +30,8 @@ import kadrem.load.generator.AnsweringPeer;
  */
 public final class EngineWarmUp {
     private static final Duration SECOND = Duration.ofSeconds(1);
-    private static final int MOST_SECONDS = 12;
+    /** Fewer where what is measured is not the matter, as in tests. */
+    private static final int MOST_SECONDS = Integer.getInteger("kadrem.warm-up.seconds", 12);
     /** Time of its compilers in a second from which the generator counts as compiled. */
     private static final long BUSY_COMPILER_MILLIS = 150;
     private static final int MOST_USERS = 32;
@@ -60,8 +59,8 @@ public final class EngineWarmUp {
     public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers)
             throws UnusableCall {
         Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
-        try (var peer = new AnsweringPeer(workload.calls(), answers, order.access().wire().protocol())) {
-            var address = new Address("127.0.0.1", peer.port(), "");
+        Wire wire = order.access().wire();
+        try (var peer = new AnsweringPeer(workload.calls(), answers, wire.protocol(), order.address().secure())) {
             int users = Math.clamp(order.load().connections(), 1, MOST_USERS);
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
             double best = Double.MAX_VALUE;
@@ -72,8 +71,8 @@ public final class EngineWarmUp {
                 // the first seconds at full speed, since the compiler counts calls; then as the load will be
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
                 Second second = second(maker,
-                        new LoadOrder(address, Access.over(inTheClear(order.access().wire())), workload, load,
-                                order.streamSeed(), order.lanes(), order.pacing(), List.of()),
+                        new LoadOrder(peer.address(), AnsweringPeer.access(wire), workload, load, order.streamSeed(),
+                                order.lanes(), order.pacing(), List.of()),
                         secrets);
                 boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS
                         || second.nanosPerCall() < best * STILL_GAINS;
@@ -84,11 +83,6 @@ public final class EngineWarmUp {
             }
             return seconds;
         }
-    }
-
-    /** The candidate's wire, over a port of loopback. */
-    static Wire inTheClear(Wire wire) {
-        return Wire.USUAL.withProtocol(wire.protocol(), wire.depth());
     }
 
     private static LoadProfile asOrdered(LoadProfile load, LoadProfile full) {

@@ -20,14 +20,16 @@ import kadrem.core.study.Workload;
  */
 public record LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed,
         LaneShare lanes, Optional<Pacing> pacing, List<Integer> processors) {
+    /** How lanes wait where neither study nor option says so; for hosts on which the load is not the matter, such as those of tests. */
+    private static final Optional<Pacing> USUAL = Pacing.byId(System.getProperty("kadrem.pacing", ""));
+
     public LoadOrder {
         processors = List.copyOf(processors);
     }
 
     /** A whole load, with lanes that wait as fits the host. */
     public LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed, int lanes) {
-        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), Optional.empty(),
-                List.of());
+        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), USUAL, List.of());
     }
 
     /** An order to an address without sign-in. */
@@ -35,8 +37,9 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
         this(address, Access.OPEN, workload, load, streamSeed, lanes);
     }
 
+    /** The same with a choice of how lanes wait; without one it stays as it is. */
     public LoadOrder paced(Optional<Pacing> chosen) {
-        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen, processors);
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen.or(() -> pacing), processors);
     }
 
     /** The same with each lane on a processor of its own. */

@@ -36,13 +36,21 @@ import io.netty.handler.codec.http2.Http2DataFrame;
 import io.netty.handler.codec.http2.Http2FrameCodecBuilder;
 import io.netty.handler.codec.http2.Http2HeadersFrame;
 import io.netty.handler.codec.http2.Http2MultiplexHandler;
+import io.netty.handler.ssl.SslContext;
 import io.netty.util.AttributeKey;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.study.Access;
+import kadrem.core.study.Address;
 import kadrem.core.study.Call;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
 
-/** A peer on loopback that answers each call at once, with the answer that it had in a rehearsal. For the self-check. */
+/**
+ * A peer on loopback that answers each call at once, with the answer that it had in a rehearsal, over the wire of a candidate: in the
+ * clear or over TLS, HTTP/1.1 or HTTP/2.
+ */
 public final class AnsweringPeer implements AutoCloseable {
     private static final Answer UNKNOWN = new Answer("", Pattern.compile(".*"), 200,
             List.of(new Call.Header("Content-Type", "application/json")),
@@ -50,6 +58,9 @@ public final class AnsweringPeer implements AutoCloseable {
 
     private static final AttributeKey<Answer> ASKED = AttributeKey.valueOf(AnsweringPeer.class, "asked");
 
+    private static final Tls UNVERIFIED = new Tls(false, Optional.empty(), Optional.empty(), Optional.empty());
+
+    private final boolean secure;
     private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
     private final Channel listener;
     private final List<Answer> answers;
@@ -58,18 +69,24 @@ public final class AnsweringPeer implements AutoCloseable {
     private record Answer(String method, Pattern path, int status, List<Call.Header> headers, ByteBuf body) {
     }
 
-    /** A peer that speaks HTTP/1.1. */
+    /** A peer that speaks HTTP/1.1 in the clear. */
     public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed) {
-        this(calls, rehearsed, Wire.Protocol.HTTP_1);
+        this(calls, rehearsed, Wire.Protocol.HTTP_1, false);
     }
 
-    /** @param rehearsed answers by the names of their calls; a call without one gets an empty object */
-    public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed, Wire.Protocol protocol) {
+    /**
+     * @param rehearsed answers by the names of their calls; a call without one gets an empty object
+     * @param secure whether over TLS, with a certificate that nobody trusts
+     */
+    public AnsweringPeer(List<Call> calls, List<RehearsedCall> rehearsed, Wire.Protocol protocol, boolean secure) {
+        this.secure = secure;
+        Optional<SslContext> tls = secure ? Optional.of(PeerCertificate.context(protocol)) : Optional.empty();
         answers = answers(calls, rehearsed);
         listener = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
                 .childOption(ChannelOption.TCP_NODELAY, true).childHandler(new ChannelInitializer<>() {
                     @Override
                     protected void initChannel(Channel channel) {
+                        tls.ifPresent(context -> channel.pipeline().addLast(context.newHandler(channel.alloc())));
                         if (protocol == Wire.Protocol.HTTP_2) {
                             channel.pipeline().addLast(Http2FrameCodecBuilder.forServer().build(),
                                     new Http2MultiplexHandler(new AnsweringStream()));
@@ -82,6 +99,16 @@ public final class AnsweringPeer implements AutoCloseable {
 
     public int port() {
         return ((InetSocketAddress) listener.localAddress()).getPort();
+    }
+
+    /** Where it is to be asked. */
+    public Address address() {
+        return new Address("127.0.0.1", port(), "", secure);
+    }
+
+    /** How it is to be asked, over the wire of a candidate: without its sign-in, and with a certificate that is not looked at. */
+    public static Access access(Wire wire) {
+        return new Access(new SignIn.None(), UNVERIFIED, wire.overPort());
     }
 
     private static List<Answer> answers(List<Call> calls, List<RehearsedCall> rehearsed) {

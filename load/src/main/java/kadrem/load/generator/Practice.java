@@ -50,7 +50,7 @@ final class Practice {
             once(new LoadOrder(address, workload, new LoadProfile.Open(RATE, LoadProfile.Spacing.POISSON, USERS,
                     Duration.ofSeconds(1), each, Duration.ofSeconds(5)).withConnectionLimit(10 * USERS), 2, 1));
         }
-        try (var peer = new AnsweringPeer(workload.calls(), List.of(), Wire.Protocol.HTTP_2)) {
+        try (var peer = new AnsweringPeer(workload.calls(), List.of(), Wire.Protocol.HTTP_2, false)) {
             once(new LoadOrder(new Address("127.0.0.1", peer.port(), ""),
                     Access.over(Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, USERS)), workload,
                     new LoadProfile.Closed(USERS, ThinkTime.NONE, Duration.ZERO, each, Duration.ofSeconds(5)), 3, 1));

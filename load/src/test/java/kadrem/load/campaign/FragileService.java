@@ -23,7 +23,7 @@ final class FragileService {
             byte[] kept = new byte[exchange.getRequestURI().getPath().equals("/health") ? 1 : PER_CALL];
             try {
                 // calls that come together are under way together
-                FIRST_HALF.tryAcquire(20, java.util.concurrent.TimeUnit.MILLISECONDS);
+                FIRST_HALF.tryAcquire(300, java.util.concurrent.TimeUnit.MILLISECONDS);
             } catch (InterruptedException _) {
                 Thread.currentThread().interrupt();
             }

@@ -13,6 +13,7 @@ import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
@@ -26,10 +27,13 @@ import kadrem.core.study.Question;
 import kadrem.core.study.StatusSet;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.Isolated;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 @Isolated
 class SelfCheckTest {
@@ -40,8 +44,12 @@ class SelfCheckTest {
                     List.of(new Expectations.Expectation.BodyHolds("Pier"))));
 
     private static Study study(Call... calls) {
-        var candidate = new Candidate("a", "A", new Address("127.0.0.1", 1, ""), Optional.empty(), "/",
-                Optional.empty(), Optional.empty());
+        return study(new Address("127.0.0.1", 1, ""), Wire.USUAL, calls);
+    }
+
+    private static Study study(Address address, Wire wire, Call... calls) {
+        var candidate = new Candidate("a", "A", address, Optional.empty(), "/", Optional.empty(), Optional.empty(),
+                Access.over(wire));
         return new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))),
                 List.of(candidate), new Workload(List.of(), List.of(new Visit("v", 1, List.of(calls)))),
                 new LoadProfile.Closed(4, Duration.ofSeconds(3), Duration.ofSeconds(1), Duration.ofSeconds(5),
@@ -71,5 +79,16 @@ class SelfCheckTest {
         assertThat(capacity.sentence()).contains("with the rehearsed answers");
         assertThat(capacity.objection(capacity.beside() * 2, true).orElseThrow()).contains("Ask for less");
         assertThat(capacity.objection(capacity.beside() / 2, true)).isEmpty();
+    }
+
+    /** A load over TLS costs what TLS costs, one over HTTP/2 what that costs, and new connections what they cost. */
+    @ParameterizedTest
+    @CsvSource({"true, HTTP_1, KEEP", "true, HTTP_2, KEEP", "true, HTTP_1, PER_VISIT"})
+    void thePeerIsReachedAsTheCandidateIs(boolean secure, Wire.Protocol protocol, Wire.Reuse reuse) throws Exception {
+        Study study = study(new Address("127.0.0.1", 1, "", secure),
+                Wire.USUAL.withProtocol(protocol, 1).withReuse(reuse), Call.of("one", "GET", "/berths/7"));
+        Capacity capacity = SelfCheck.of(LocalLoad.MAKER, study, Path.of("."), Optional.empty());
+        assertThat(capacity.failedShare()).isZero();
+        assertThat(capacity.beside()).isGreaterThan(20);
     }
 }

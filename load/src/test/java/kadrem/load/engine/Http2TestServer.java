@@ -33,18 +33,18 @@ import io.netty.handler.ssl.SslContext;
 import io.netty.util.ReferenceCountUtil;
 
 /** A server of HTTP/2 on loopback, in the clear with prior knowledge or over TLS, whose answer is given by the test. */
-final class Http2TestServer implements AutoCloseable {
+public final class Http2TestServer implements AutoCloseable {
     private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
     private final Channel listener;
     final AtomicInteger connections = new AtomicInteger();
-    final AtomicInteger requests = new AtomicInteger();
+    public final AtomicInteger requests = new AtomicInteger();
 
     /** Answers a request whose last frame has come, on its stream. */
-    interface Answering {
+    public interface Answering {
         void answer(Http2Headers request, String body, Channel stream);
     }
 
-    Http2TestServer(Optional<SslContext> tls, long mostStreams, Answering answering) {
+    public Http2TestServer(Optional<SslContext> tls, long mostStreams, Answering answering) {
         listener = new ServerBootstrap().group(group).channel(NioServerSocketChannel.class)
                 .childHandler(new ChannelInitializer<Channel>() {
                     @Override
@@ -91,7 +91,7 @@ final class Http2TestServer implements AutoCloseable {
         }
     }
 
-    static void ok(Channel stream, String body, String... headers) {
+    public static void ok(Channel stream, String body, String... headers) {
         Http2Headers head = new DefaultHttp2Headers().status("200");
         for (int i = 0; i < headers.length; i += 2) {
             head.add(headers[i], headers[i + 1]);
@@ -112,7 +112,7 @@ final class Http2TestServer implements AutoCloseable {
         stream.parent().writeAndFlush(new DefaultHttp2GoAwayFrame(Http2Error.NO_ERROR));
     }
 
-    int port() {
+    public int port() {
         return ((InetSocketAddress) listener.localAddress()).getPort();
     }
 

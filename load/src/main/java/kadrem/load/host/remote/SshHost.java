@@ -39,7 +39,8 @@ import org.apache.sshd.common.util.security.SecurityUtils;
 
 /** A Linux host that is asked over SSH for files under /proc. Nothing is installed there. */
 public final class SshHost implements HostSource {
-    private static final Duration PATIENCE = Duration.ofSeconds(5);
+    /** A host whose processors are all at work takes many seconds for the key exchange alone. */
+    private static final Duration PATIENCE = Duration.ofSeconds(30);
     private static final String COMMAND = "date +%s.%N; cat " + String.join(" ", ProcText.FILES);
 
     private final SshClient client;
