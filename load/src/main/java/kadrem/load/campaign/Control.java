@@ -4,10 +4,13 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.net.StandardProtocolFamily;
 import java.net.URI;
+import java.net.UnixDomainSocketAddress;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.channels.SocketChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -17,16 +20,25 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
+import kadrem.core.measure.FailureKind;
+import kadrem.core.plan.LoadStream;
+import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
+import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
@@ -135,8 +147,16 @@ public final class Control implements AutoCloseable {
         }
         Optional<String> socket = candidate.access().wire().socket();
         return socket.isPresent()
-                ? SocketCall.answers(studyFolder.resolve(socket.get()))
+                ? answers(studyFolder.resolve(socket.get()))
                 : answers(candidate.address());
+    }
+
+    private static boolean answers(Path socket) {
+        try (SocketChannel channel = SocketChannel.open(StandardProtocolFamily.UNIX)) {
+            return channel.connect(UnixDomainSocketAddress.of(socket));
+        } catch (IOException _) {
+            return false;
+        }
     }
 
     private static boolean answers(Address address) {
@@ -289,9 +309,8 @@ public final class Control implements AutoCloseable {
     /** One control call. */
     public Answer call(String method, Candidate candidate, String path, Duration limit)
             throws IOException, InterruptedException {
-        Optional<String> socket = candidate.access().wire().socket();
-        if (socket.isPresent()) {
-            return SocketCall.make(studyFolder.resolve(socket.get()), method, candidate.address(), path, limit);
+        if (isOfEngine(candidate)) {
+            return byEngine(method, candidate, path, limit);
         }
         HttpRequest request = HttpRequest.newBuilder(URI.create(candidate.address() + path))
                 .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
@@ -300,6 +319,37 @@ public final class Control implements AutoCloseable {
                 response.version() == HttpClient.Version.HTTP_2 ? "HTTP/2" : "HTTP/1.1",
                 response.sslSession().map(session -> session.getProtocol() + ", " + session.getCipherSuite())
                         .orElse(""));
+    }
+
+    /** Whether the JDK's client has no way to it: over a Unix socket, and HTTP/2 by prior knowledge. */
+    private static boolean isOfEngine(Candidate candidate) {
+        Wire wire = candidate.access().wire();
+        return wire.socket().isPresent()
+                || wire.protocol() == Wire.Protocol.HTTP_2 && !candidate.address().secure();
+    }
+
+    /** A control call by the client that makes the load, on a connection of its own and without the candidate's sign-in. */
+    private Answer byEngine(String method, Candidate candidate, String path, Duration limit) throws IOException {
+        var workload = new Workload(List.of(),
+                List.of(new Visit("control", 1, List.of(Call.of("control", method, path.isEmpty() ? "/" : path)))));
+        Access access = candidate.access();
+        var order = new DriverOrder(candidate.address(), new Access(new SignIn.None(), access.tls(), access.wire()),
+                workload, limit, Secrets.ofProcess(studyFolder), Transport.best());
+        try (Driver driver = Drivers.open(order); Rehearser rehearser = driver.newRehearser()) {
+            var stream = new LoadStream(workload, 0, 0);
+            LoadStream.Draw draw = stream.newDraw();
+            stream.draw(0, 0, draw);
+            RehearsedCall made = rehearser.call("control", 0, new CallValues(draw, 0));
+            if (made.status() == 0) {
+                throw new IOException(made.failure().map(FailureKind::id).orElse("no answer")
+                        + (made.detail().isEmpty() ? "" : ": " + made.detail()));
+            }
+            return new Answer(made.status(), made.header("server"),
+                    new String(made.decoded().toArray(), StandardCharsets.UTF_8),
+                    access.wire().protocol() == Wire.Protocol.HTTP_2 ? "HTTP/2" : "HTTP/1.1", "");
+        } catch (UnusableCall cause) {
+            throw new IOException(cause.getMessage(), cause);
+        }
     }
 
     @Override

@@ -37,7 +37,7 @@ public final class Http2TestServer implements AutoCloseable {
     private final EventLoopGroup group = new MultiThreadIoEventLoopGroup(1, NioIoHandler.newFactory());
     private final Channel listener;
     final AtomicInteger connections = new AtomicInteger();
-    public final AtomicInteger requests = new AtomicInteger();
+    final AtomicInteger requests = new AtomicInteger();
 
     /** Answers a request whose last frame has come, on its stream. */
     public interface Answering {

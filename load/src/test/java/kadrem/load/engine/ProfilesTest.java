@@ -18,10 +18,13 @@ import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.Execution;
+import org.junit.jupiter.api.parallel.ExecutionMode;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Load profiles as they are really sent. */
+@Execution(ExecutionMode.CONCURRENT)
 class ProfilesTest {
     private static Duration s(double seconds) {
         return Duration.ofNanos((long) (seconds * 1e9));
