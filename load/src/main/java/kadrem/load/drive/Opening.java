@@ -1,12 +1,9 @@
 package kadrem.load.drive;
 
-import java.net.ConnectException;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.util.Optional;
 import java.util.function.Consumer;
-
-import javax.net.ssl.SSLException;
 
 import io.netty.bootstrap.Bootstrap;
 import io.netty.channel.Channel;
@@ -90,7 +87,7 @@ public final class Opening {
             if (given[0]) {
                 connected.channel().close();
             } else if (!future.isSuccess()) {
-                result.failed(kindOf(future.cause()), "");
+                result.failed(Failures.kindOf(future.cause(), true), "");
             } else if (connected.channel().pipeline().get("tls") instanceof SslHandler handshaking) {
                 handshaking.handshakeFuture().addListener(done -> {
                     if (given[0]) {
@@ -113,7 +110,7 @@ public final class Opening {
             Result result) {
         if (!done.isSuccess()) {
             channel.close();
-            result.failed(kindOf(done.cause()), reason(done.cause()));
+            result.failed(Failures.kindOf(done.cause(), true), reason(done.cause()));
         } else if (wantsHttp2 && !ApplicationProtocolNames.HTTP_2.equals(handler.applicationProtocol())) {
             channel.close();
             result.failed(FailureKind.TLS, "the server did not choose HTTP/2 (ALPN)");
@@ -130,15 +127,5 @@ public final class Opening {
         }
         String message = cause == null || cause.getMessage() == null ? "" : cause.getMessage();
         return message.substring(0, Math.min(MOST_DETAIL, message.length()));
-    }
-
-    /** The kind of a failure to connect. */
-    public static FailureKind kindOf(@Nullable Throwable cause) {
-        if (cause instanceof SSLException) {
-            return FailureKind.TLS;
-        }
-        String message = String.valueOf(cause == null ? "" : cause.getMessage());
-        boolean refused = cause instanceof ConnectException && message.contains("refused");
-        return refused ? FailureKind.REFUSED : FailureKind.NO_CONNECTION;
     }
 }

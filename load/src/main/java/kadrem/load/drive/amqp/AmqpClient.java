@@ -1,7 +1,6 @@
 package kadrem.load.drive.amqp;
 
 import java.io.IOException;
-import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -25,6 +24,7 @@ import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
@@ -131,12 +131,6 @@ final class AmqpClient implements Client<AmqpClient.Message> {
 
     private CallFailure failure(Exception cause, boolean connecting) {
         String detail = order.secrets().mask(String.valueOf(cause.getMessage()));
-        if (cause instanceof TimeoutException) {
-            return new CallFailure(FailureKind.TIMEOUT, 0, detail);
-        }
-        if (cause instanceof ConnectException) {
-            return new CallFailure(FailureKind.REFUSED, 0, "");
-        }
         if (cause instanceof AuthenticationFailureException) {
             return new CallFailure(FailureKind.NO_CONNECTION, 0, detail);
         }
@@ -145,7 +139,8 @@ final class AmqpClient implements Client<AmqpClient.Message> {
             return new CallFailure(FailureKind.UNEXPECTED_STATUS, close.getReplyCode(),
                     close.getReplyCode() + " " + close.getReplyText());
         }
-        return new CallFailure(connecting ? FailureKind.NO_CONNECTION : FailureKind.RESET, 0, detail);
+        FailureKind kind = Failures.kindOf(cause, connecting);
+        return new CallFailure(kind == FailureKind.GENERATOR ? FailureKind.RESET : kind, 0, detail);
     }
 
     /** Reply codes are those of the protocol, as 404 for an exchange that is not there. */

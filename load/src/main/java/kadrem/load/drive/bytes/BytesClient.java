@@ -2,11 +2,9 @@ package kadrem.load.drive.bytes;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.ConnectException;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
 import java.net.InetSocketAddress;
-import java.net.PortUnreachableException;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
@@ -14,7 +12,6 @@ import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 
-import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLParameters;
 import javax.net.ssl.SSLSocket;
 
@@ -25,6 +22,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Wire;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
@@ -80,14 +78,8 @@ final class BytesClient implements Client<byte[]> {
     }
 
     private static CallFailure failure(IOException cause, boolean connecting) {
-        boolean refused = cause instanceof PortUnreachableException
-                || cause instanceof ConnectException && String.valueOf(cause.getMessage()).contains("refused");
-        FailureKind kind = refused
-                ? FailureKind.REFUSED
-                : cause instanceof SSLException
-                        ? FailureKind.TLS
-                        : connecting ? FailureKind.NO_CONNECTION : FailureKind.RESET;
-        return new CallFailure(kind, 0, refused ? "" : String.valueOf(cause.getMessage()));
+        FailureKind kind = Failures.kindOf(cause, connecting);
+        return new CallFailure(kind, 0, kind == FailureKind.REFUSED ? "" : String.valueOf(cause.getMessage()));
     }
 
     private static Answer answer(byte[] sent, byte[] buffer, int length, boolean keeps) {

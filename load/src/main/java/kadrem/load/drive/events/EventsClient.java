@@ -12,8 +12,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-import javax.net.ssl.SSLException;
-
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -25,6 +23,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Wire;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Slots;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
@@ -132,11 +131,10 @@ final class EventsClient implements Client<HttpRequest> {
                     return read(asked, new EventReader(in), keeps, marks);
                 }
             } catch (ConnectException cause) {
+                // the JDK's client does not say why, and nobody listens is what it is nearly always
                 throw new CallFailure(FailureKind.REFUSED, 0, String.valueOf(cause.getMessage()));
-            } catch (SSLException cause) {
-                throw new CallFailure(FailureKind.TLS, 0, String.valueOf(cause.getMessage()));
             } catch (IOException cause) {
-                throw new CallFailure(FailureKind.RESET, 0, String.valueOf(cause.getMessage()));
+                throw new CallFailure(Failures.kindOf(cause, false), 0, String.valueOf(cause.getMessage()));
             } finally {
                 stream = null;
             }

@@ -1,12 +1,8 @@
 package kadrem.load.drive.grpc;
 
-import java.io.IOException;
-import java.net.ConnectException;
-
-import javax.net.ssl.SSLException;
-
 import io.grpc.Status;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Failures;
 
 /** Status codes as numbers of answers, and what they say of a failure. */
 final class GrpcStatus {
@@ -28,17 +24,8 @@ final class GrpcStatus {
     static FailureKind kind(Status status) {
         Throwable cause = status.getCause();
         if (status.getCode() == Status.Code.UNAVAILABLE && cause != null) {
-            for (Throwable one = cause; one != null; one = one.getCause()) {
-                if (one instanceof SSLException) {
-                    return FailureKind.TLS;
-                }
-                if (one instanceof ConnectException) {
-                    return String.valueOf(one.getMessage()).contains("refused")
-                            ? FailureKind.REFUSED
-                            : FailureKind.NO_CONNECTION;
-                }
-            }
-            return cause instanceof IOException ? FailureKind.RESET : FailureKind.CLOSED;
+            FailureKind kind = Failures.kindOf(cause, false);
+            return kind == FailureKind.GENERATOR ? FailureKind.CLOSED : kind;
         }
         return FailureKind.UNEXPECTED_STATUS;
     }

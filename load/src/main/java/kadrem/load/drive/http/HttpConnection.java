@@ -1,17 +1,15 @@
 package kadrem.load.drive.http;
 
-import java.io.IOException;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.List;
-
-import javax.net.ssl.SSLException;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.channel.Channel;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.LoggerFactory;
@@ -230,15 +228,14 @@ final class HttpConnection {
             }
             if (waiting.isEmpty()) {
                 drop(FailureKind.CLOSED);
-            } else if (cause instanceof SSLException || cause.getCause() instanceof SSLException) {
-                // with TLS 1.3 a server refuses a client's certificate only after the client is done
-                fail(FailureKind.TLS);
-            } else if (cause instanceof IOException) {
-                fail(FailureKind.RESET);
-            } else {
-                LoggerFactory.getLogger(HttpConnection.class).warn("unexpected failure on a connection", cause);
-                fail(FailureKind.GENERATOR);
+                return;
             }
+            // with TLS 1.3 a server refuses a client's certificate only after the client is done
+            FailureKind kind = Failures.kindOf(cause, false);
+            if (kind == FailureKind.GENERATOR) {
+                LoggerFactory.getLogger(HttpConnection.class).warn("unexpected failure on a connection", cause);
+            }
+            fail(kind);
         }
     }
 }

@@ -25,6 +25,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
@@ -138,9 +139,7 @@ final class KafkaClient implements Client<KafkaClient.Message> {
                 socket.connect(new InetSocketAddress(order.address().host(), order.address().port()),
                         Math.toIntExact(order.timeout().toMillis()));
             } catch (IOException cause) {
-                throw new CallFailure(cause instanceof java.net.ConnectException
-                        ? FailureKind.REFUSED
-                        : FailureKind.NO_CONNECTION, 0, String.valueOf(cause.getMessage()));
+                throw new CallFailure(Failures.kindOf(cause, true), 0, String.valueOf(cause.getMessage()));
             }
             open = opened();
             shared = open;

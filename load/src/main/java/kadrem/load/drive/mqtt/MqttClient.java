@@ -1,6 +1,5 @@
 package kadrem.load.drive.mqtt;
 
-import java.net.ConnectException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -12,9 +11,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.TimeoutException;
-
-import javax.net.ssl.SSLException;
 
 import com.hivemq.client.mqtt.MqttClientBuilder;
 import com.hivemq.client.mqtt.MqttClientSslConfig;
@@ -32,6 +28,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Tls;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
@@ -224,22 +221,15 @@ final class MqttClient implements Client<MqttClient.Message> {
         }
 
         private CallFailure failure(Exception cause, boolean connecting) {
-            List<Throwable> causes = new ArrayList<>();
-            for (Throwable one = cause; one != null; one = one.getCause()) {
-                causes.add(one);
+            Throwable inner = cause;
+            while (inner.getCause() != null) {
+                inner = inner.getCause();
             }
-            Throwable inner = causes.getLast();
-            FailureKind kind = cause instanceof TimeoutException
-                    ? FailureKind.TIMEOUT
-                    : causes.stream().anyMatch(ConnectException.class::isInstance)
-                            ? FailureKind.REFUSED
-                            : causes.stream().anyMatch(SSLException.class::isInstance)
-                                    ? FailureKind.TLS
-                                    : connecting || inner instanceof ConnectionFailedException
-                                            ? FailureKind.NO_CONNECTION
-                                            : inner instanceof MqttClientStateException
-                                                    ? FailureKind.CLOSED
-                                                    : FailureKind.RESET;
+            FailureKind kind = inner instanceof MqttClientStateException
+                    ? FailureKind.CLOSED
+                    : Failures.kindOf(cause, connecting || inner instanceof ConnectionFailedException);
+            // what else the library reports is about its connection
+            kind = kind == FailureKind.GENERATOR ? FailureKind.RESET : kind;
             String told = String.valueOf(inner.getMessage());
             // a broker of the older version refuses in words of its own, which the newer cannot read
             boolean older = connecting && !order.access().setting("version").equals("3")

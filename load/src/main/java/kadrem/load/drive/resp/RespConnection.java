@@ -1,11 +1,8 @@
 package kadrem.load.drive.resp;
 
-import java.io.IOException;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.List;
-
-import javax.net.ssl.SSLException;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.channel.Channel;
@@ -19,6 +16,7 @@ import io.netty.handler.codec.redis.RedisDecoder;
 import io.netty.handler.codec.redis.RedisMessage;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 
@@ -211,12 +209,8 @@ final class RespConnection {
         @Override
         public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
             if (context.channel() == channel) {
-                FailureKind kind = cause instanceof SSLException || cause.getCause() instanceof SSLException
-                        ? FailureKind.TLS
-                        : cause instanceof CodecException
-                                ? FailureKind.MALFORMED
-                                : cause instanceof IOException ? FailureKind.RESET : FailureKind.MALFORMED;
-                fail(kind, cause instanceof CodecException ? String.valueOf(cause.getMessage()) : "");
+                fail(Failures.kindOf(cause, false),
+                        cause instanceof CodecException ? String.valueOf(cause.getMessage()) : "");
             }
         }
     }

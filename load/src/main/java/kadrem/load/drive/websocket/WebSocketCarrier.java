@@ -1,6 +1,5 @@
 package kadrem.load.drive.websocket;
 
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,6 +31,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.Failures;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
@@ -380,7 +380,7 @@ final class WebSocketCarrier implements InspectableCarrier {
                 boolean shaking = !shaken;
                 drop();
                 settle();
-                fail(cause instanceof IOException ? FailureKind.RESET : FailureKind.MALFORMED, 0,
+                fail(Failures.kindOf(cause, false), 0,
                         (shaking ? "no handshake: " : "") + cause.getMessage());
             }
         }
