@@ -132,7 +132,7 @@ final class CompareCommand implements Callable<Integer> {
                 + (unpaired
                         ? "Mann-Whitney p of unpaired values, which need more runs than paired ones"
                         : "signed-rank p")
-                + "; adj. p is Holm's.\n";
+                + "; adj. p is times the statements that share the significance.\n";
     }
 
     private static String text(Comparison comparison) {
@@ -145,7 +145,7 @@ final class CompareCommand implements Callable<Integer> {
         } else {
             text.append(table(comparison));
             text.append(
-                    "\nchange, interval: candidate against baseline. p is the exact signed-rank p; adj. p is Holm's,"
+                    "\nchange, interval: candidate against baseline. p is the exact signed-rank p; adj. p is times the statements that share the significance,"
                             + "\nover all pairs and deciding metrics (*), or over the pairs of a metric that does not decide.\n");
         }
         if (!comparison.judgedOtherwise().isEmpty()) {

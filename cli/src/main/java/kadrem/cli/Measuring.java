@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.LevelResult;
@@ -19,7 +20,7 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
-import kadrem.core.measure.Soundness;
+import kadrem.core.measure.Standing;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
@@ -169,6 +170,8 @@ final class Measuring {
             if (campaign.isSettled()) {
                 out.println("Every deciding pair is settled, so that no further round is needed.");
             }
+            campaign.gaveUp().ifPresent(why -> err.println(
+                    "Measuring was ended, since every run failed for the same reason and so would the others: " + why));
             if (made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED)) {
                 return Main.STOPPED;
             }
@@ -259,15 +262,22 @@ final class Measuring {
         }
 
         private static String summary(RunRecord run) {
-            if (run.outcome() != RunOutcome.COMPLETE || run.figures().isEmpty()) {
-                return run.outcome().id() + ": " + run.reason();
-            }
-            RunFigures figures = run.figures().get();
-            String broken = run.soundness().stream().filter(finding -> !finding.ok()).map(Soundness.Finding::sentence)
-                    .reduce((a, b) -> a + "; " + b).map(reasons -> "  UNSOUND: " + reasons).orElse("");
+            String told = switch (run.standing()) {
+                case Standing.OfCandidate own -> own.words() + " (it counts as worse than any figure)";
+                case Standing.NotMade(String words) -> words;
+                case Standing.Disturbed disturbed ->
+                    figures(run) + "  DISTURBED, so that the round is set aside: " + disturbed.words();
+                case Standing.Counted _ -> figures(run);
+            };
+            return told + run.soundness().stream().filter(finding -> !finding.ok() && !finding.disturbs())
+                    .map(finding -> "; " + finding.sentence()).collect(Collectors.joining());
+        }
+
+        private static String figures(RunRecord run) {
+            RunFigures figures = run.figures().orElseThrow();
             return "p50 " + Written.duration(figures.response().p50()) + "  p99 "
                     + Written.duration(figures.response().p99()) + "  " + Written.significant(figures.throughput())
-                    + "/s  errors " + Written.significant(figures.errorShare() * 100) + " %" + broken;
+                    + "/s  errors " + Written.significant(figures.errorShare() * 100) + " %";
         }
     }
 }

@@ -11,7 +11,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
-import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Standing;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.Verdict;
@@ -72,7 +72,7 @@ final class VerdictCommand implements Callable<Integer> {
             case RECOMMENDED, EITHER -> 0;
             case NONE_MEETS -> Main.MISSED;
             case OPEN -> Main.NOT_SETTLED;
-            case NOTHING -> results.runs().stream().anyMatch(RunRecord::hasWholeFigures)
+            case NOTHING -> results.runs().stream().anyMatch(run -> run.standing() instanceof Standing.Disturbed)
                     ? Main.UNSOUND
                     : Main.NOT_SETTLED;
         };

@@ -20,8 +20,12 @@ public enum FailureKind {
     FAILED_EXPECTATION("failed-expectation"),
     /** The connection was made, and its TLS handshake failed: certificate, name or version. */
     TLS("tls"),
-    /** A visit that could not begin because a call of its user's first part failed. */
+    /** A call of a visit that could not begin because a call of its user's first part failed. */
     FIRST_PART("first-part"),
+    /** A call that was due and never made because an earlier call of its visit failed. */
+    EARLIER_CALL("earlier-call"),
+    /** A call that was due and never sent: its visit still waited for a connection when the run ended. */
+    NOT_SENT("not-sent"),
     /** More redirects than are followed, or one that leads to another host. */
     REDIRECTS("redirects"),
     /** A whole answer as expected that came later than the call allows; its time is recorded. */
@@ -33,6 +37,16 @@ public enum FailureKind {
 
     FailureKind(String id) {
         this.id = id;
+    }
+
+    /** Whether a call that failed so has no time of its own, and so took longer than any that has. */
+    public boolean lacksTime() {
+        return switch (this) {
+            case REFUSED, NO_CONNECTION, RESET, CLOSED, TIMEOUT, UNEXPECTED_STATUS, MALFORMED, FAILED_EXPECTATION, TLS,
+                    FIRST_PART, EARLIER_CALL, NOT_SENT, REDIRECTS ->
+                true;
+            case TOO_LATE, GENERATOR -> false;
+        };
     }
 
     /** The word used in files and on screens. */

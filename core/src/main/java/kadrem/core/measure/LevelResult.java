@@ -52,6 +52,6 @@ public record LevelResult(double level, int fromSecond, Optional<RunFigures> fig
     }
 
     public boolean isSound() {
-        return soundness.stream().allMatch(Soundness.Finding::ok);
+        return soundness.stream().noneMatch(Soundness.Finding::disturbs);
     }
 }

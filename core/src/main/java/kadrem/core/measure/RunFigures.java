@@ -3,6 +3,7 @@ package kadrem.core.measure;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalDouble;
+import java.util.OptionalLong;
 
 import kadrem.core.study.Metric;
 
@@ -11,35 +12,42 @@ import kadrem.core.study.Metric;
  *
  * @param sent calls sent that were due in the measured part
  * @param good those of them that ended well
- * @param failed those of them that did not, by kind; every kind is present
+ * @param failed those that were due and did not, sent or not, by kind; every kind is present
  * @param unsent arrivals that were due and never found a free connection before the run ended
  * @param seconds length of the measured part
  * @param goodInTime good calls that were completed inside the measured part, whenever they were due
  * @param cpuMillis CPU time of the candidate in the measured part, where known
  * @param connects connections made while calls were due
  * @param peakMemory largest resident size of the candidate in bytes, where known
- * @param response response times with the late part taken away, of answered calls
+ * @param response response times with the late part taken away; calls without a good answer lie above all
  * @param late by how much calls were late by the generator's own fault, answered or not
  * @param raw response times as they were
+ * @param distribution of the response times with the late part taken away; unknown in older runs
  * @param elsewhere values that were measured by other means; where there are some, nothing else is known of the run
  */
 public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
         long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
         LatencySummary late, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
-        Connects connects, LatencySummary raw, Map<Metric, Double> elsewhere) {
+        Connects connects, LatencySummary raw, Distribution distribution, Map<Metric, Double> elsewhere) {
 
     /** Figures of a run in which no answered call was late. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
             long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary late,
             OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls, Connects connects) {
         this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, late, cpuMillis,
-                peakMemory, calls, connects, response, Map.of());
+                peakMemory, calls, connects, response, Distribution.UNKNOWN, Map.of());
     }
 
     /** This run with its response times as they were. */
     public RunFigures withRaw(LatencySummary asTheyWere) {
         return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
-                late, cpuMillis, peakMemory, calls, connects, asTheyWere, elsewhere);
+                late, cpuMillis, peakMemory, calls, connects, asTheyWere, distribution, elsewhere);
+    }
+
+    /** This run with the distribution of its response times. */
+    public RunFigures withDistribution(Distribution whole) {
+        return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
+                late, cpuMillis, peakMemory, calls, connects, raw, whole, elsewhere);
     }
 
     /**
@@ -57,14 +65,16 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
     }
 
     private static OptionalDouble lateShare(double asItWas, double withoutLate) {
-        return asItWas <= 0 ? OptionalDouble.empty() : OptionalDouble.of(Math.max(0, asItWas - withoutLate) / asItWas);
+        return asItWas <= 0 || asItWas == LatencySummary.NEVER
+                ? OptionalDouble.empty()
+                : OptionalDouble.of(Math.max(0, asItWas - withoutLate) / asItWas);
     }
 
     /** What was measured elsewhere: nothing is known but these values. */
     public static RunFigures elsewhere(Map<Metric, Double> values) {
         return new RunFigures(0, 0, Map.of(), 0, 1, 0, 0, 0, LatencySummary.EMPTY, LatencySummary.EMPTY,
                 LatencySummary.EMPTY, OptionalDouble.empty(), OptionalDouble.empty(), List.of(), Connects.NONE,
-                LatencySummary.EMPTY, Map.copyOf(values));
+                LatencySummary.EMPTY, Distribution.UNKNOWN, Map.copyOf(values));
     }
 
     /** Figures of a run in which no connection was made under load. */
@@ -87,13 +97,13 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
 
         /** Its value of a metric of response times; empty for the others and where no call was good. */
         public OptionalDouble value(Metric metric) {
-            if (response.count() == 0) {
+            if (response.count() + response.lacking() == 0) {
                 return OptionalDouble.empty();
             }
             return switch (metric) {
-                case P50 -> OptionalDouble.of(response.p50());
-                case P95 -> OptionalDouble.of(response.p95());
-                case P99 -> OptionalDouble.of(response.p99());
+                case P50 -> OptionalDouble.of(LatencySummary.comparable(response.p50()));
+                case P95 -> OptionalDouble.of(LatencySummary.comparable(response.p95()));
+                case P99 -> OptionalDouble.of(LatencySummary.comparable(response.p99()));
                 case MEAN -> OptionalDouble.of(response.mean());
                 case THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
             };
@@ -109,10 +119,22 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
         return goodInTime / seconds;
     }
 
-    /** Failed calls as a share of those that ended, arrivals that were never sent among them. */
+    /** Calls that were due in the measured part. Of older runs, which did not count the calls of arrivals that were never sent, a call each. */
+    public long due() {
+        return good + failedTotal() + (failed.getOrDefault(FailureKind.NOT_SENT, 0L) > 0 ? 0 : unsent);
+    }
+
+    /** Calls without a good answer in time as a share of those that were due. */
     public double errorShare() {
-        long ended = good + failedTotal() + unsent;
-        return ended == 0 ? 0 : (double) (failedTotal() + unsent) / ended;
+        long due = due();
+        return due == 0 ? 0 : (double) (due - good) / due;
+    }
+
+    /** Calls that were due and got a good answer within a limit; empty where the run does not tell. */
+    public OptionalLong goodWithin(double limitNanos) {
+        return distribution.isKnown() || response.count() == 0
+                ? OptionalLong.of(distribution.within(limitNanos))
+                : OptionalLong.empty();
     }
 
     /** The value by which candidates are compared; empty where this run cannot give it. */
@@ -122,20 +144,22 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
             return value == null ? OptionalDouble.empty() : OptionalDouble.of(value);
         }
         return switch (metric) {
-            case P50 -> latency(response.p50());
-            case P95 -> latency(response.p95());
-            case P99 -> latency(response.p99());
+            case P50 -> latency(LatencySummary.comparable(response.p50()));
+            case P95 -> latency(LatencySummary.comparable(response.p95()));
+            case P99 -> latency(LatencySummary.comparable(response.p99()));
             case MEAN -> latency(response.mean());
-            case THROUGHPUT -> goodInTime == 0 ? OptionalDouble.empty() : OptionalDouble.of(throughput());
+            case THROUGHPUT -> due() == 0 ? OptionalDouble.empty() : OptionalDouble.of(throughput());
             case ERROR_SHARE -> OptionalDouble.of(errorShare());
-            case CPU_PER_THOUSAND -> good == 0 || cpuMillis.isEmpty()
+            case CPU_PER_THOUSAND -> cpuMillis.isEmpty() || due() == 0
                     ? OptionalDouble.empty()
-                    : OptionalDouble.of(cpuMillis.getAsDouble() * 1000 / good);
+                    : OptionalDouble.of(good == 0
+                            ? Double.POSITIVE_INFINITY
+                            : cpuMillis.getAsDouble() * 1000 / good);
             case PEAK_MEMORY -> peakMemory;
         };
     }
 
     private OptionalDouble latency(double nanos) {
-        return response.count() == 0 ? OptionalDouble.empty() : OptionalDouble.of(nanos);
+        return response.count() + response.lacking() == 0 ? OptionalDouble.empty() : OptionalDouble.of(nanos);
     }
 }

@@ -7,7 +7,13 @@ public enum RunOutcome {
     COMPLETE("complete"),
     /** Ended by a stop rule before its time. */
     ENDED_BY_RULE("ended-by-rule"),
-    /** The candidate did not come up, died, or could not be prepared. */
+    /** The candidate's process ended under load. */
+    DIED("died"),
+    /** The candidate was launched, and ended or did not answer in time before the load began. */
+    DID_NOT_START("did-not-start"),
+    /** The candidate could take not even the lowest level of load. */
+    NO_LEVEL("no-level"),
+    /** The run could not be prepared or kept, which says nothing about the candidate. */
     FAILED("failed"),
     /** Stopped by the user. */
     STOPPED("stopped"),

@@ -4,11 +4,13 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalDouble;
 
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 
 /**
@@ -63,18 +65,49 @@ public record RunRecord(String id, int round, String candidate, int position, lo
                 .orElse(processors());
     }
 
-    public boolean isSound() {
-        return soundness.stream().allMatch(Soundness.Finding::ok);
+    /** What it is to a comparison. */
+    public Standing standing() {
+        return Standing.of(this);
     }
 
-    /** Whether the run may enter a comparison: measured to its end, and sound. */
-    public boolean isComparable() {
-        return hasWholeFigures() && isSound();
+    /** Whether nothing but the candidate was measured, as far as was found. */
+    public boolean isSound() {
+        return soundness.stream().noneMatch(Soundness.Finding::disturbs);
+    }
+
+    /** Whether it is a result: measured to its end and undisturbed, or ended by the candidate. */
+    public boolean isResult() {
+        return switch (standing()) {
+            case Standing.Counted _,Standing.OfCandidate _ -> true;
+            case Standing.Disturbed _,Standing.NotMade _ -> false;
+        };
+    }
+
+    /**
+     * The value by which it is compared: the worst there is where the candidate ended the run. Empty where the run cannot give it, or
+     * is no result.
+     */
+    public OptionalDouble value(Metric metric) {
+        return switch (standing()) {
+            case Standing.OfCandidate _ -> OptionalDouble.of(metric.worst());
+            case Standing.NotMade _ -> OptionalDouble.empty();
+            case Standing.Counted _,Standing.Disturbed _ ->
+                figures.map(one -> one.value(metric)).orElse(OptionalDouble.empty());
+        };
     }
 
     /** Whether it was measured to its end. */
     public boolean hasWholeFigures() {
         return outcome == RunOutcome.COMPLETE && figures.isPresent();
+    }
+
+    /** The same of one call; empty where it was not made. */
+    public OptionalDouble value(Metric metric, String call) {
+        return standing() instanceof Standing.OfCandidate
+                ? OptionalDouble.of(metric.worst())
+                : figures.stream().flatMap(all -> all.calls().stream()).filter(one -> one.name().equals(call))
+                        .findFirst()
+                        .map(one -> one.value(metric)).orElse(OptionalDouble.empty());
     }
 
     public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {

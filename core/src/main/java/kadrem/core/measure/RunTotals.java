@@ -1,5 +1,6 @@
 package kadrem.core.measure;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
@@ -40,6 +41,7 @@ public final class RunTotals {
     private double workNanos;
     private int busySeconds;
     private final SteadyState steady;
+    private long boundNanos;
     private long peakMemory = -1;
     private @org.jspecify.annotations.Nullable HostSample last;
 
@@ -52,6 +54,12 @@ public final class RunTotals {
         for (int i = 0; i < calls.length; i++) {
             calls[i] = new Total();
         }
+    }
+
+    /** What a call without a good answer counts for in means, at the least: the time limit of the load. */
+    public RunTotals bounded(Duration timeout) {
+        boundNanos = timeout.toNanos();
+        return this;
     }
 
     public void add(SecondTally tally) {
@@ -154,16 +162,18 @@ public final class RunTotals {
             Total call = calls[i];
             all.add(call);
             perCall.add(new RunFigures.CallFigures(callNames.get(i), call.sent, call.good, call.failedByKind(),
-                    LatencySummary.of(call.response), LatencySummary.of(call.service)));
+                    LatencySummary.of(call.response, call.lacking(), boundNanos), LatencySummary.of(call.service)));
         }
         return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, goodInTime,
-                all.bytesOut, all.bytesIn, LatencySummary.of(all.response), LatencySummary.of(all.service),
+                all.bytesOut, all.bytesIn, LatencySummary.of(all.response, all.lacking(), boundNanos),
+                LatencySummary.of(all.service),
                 LatencySummary.of(late), known(cpuAtEnd - cpuAtStart), peakMemory < 0
                         ? OptionalDouble.empty()
                         : OptionalDouble.of(peakMemory),
                 List.copyOf(perCall),
                 new RunFigures.Connects(LatencySummary.of(connect), LatencySummary.of(handshake)))
-                .withRaw(LatencySummary.of(all.raw));
+                .withRaw(LatencySummary.of(all.raw, all.lacking(), boundNanos))
+                .withDistribution(Distribution.of(all.response));
     }
 
     /** Processor time of neither the candidate nor Kadrem between two samples, as a share of all processors'. */
@@ -252,6 +262,15 @@ public final class RunTotals {
             good += moreGood;
             bytesOut += moreOut;
             bytesIn += moreIn;
+        }
+
+        /** Calls without a time, which took longer than any that has one. */
+        long lacking() {
+            long sum = 0;
+            for (FailureKind kind : FailureKind.values()) {
+                sum += kind.lacksTime() ? failed[kind.ordinal()] : 0;
+            }
+            return sum;
         }
 
         Map<FailureKind, Long> failedByKind() {

@@ -11,8 +11,9 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
 
 /**
- * Whether a run measured the candidate and not something else. Each rule gives a finding with its figure and limit; a run
- * is sound when every finding is ok.
+ * Whether a run measured the candidate and not something else. Each rule gives a finding with its figure and limit. What a rule looks
+ * at decides what follows: only findings on the generator and the record set a round aside, and those on the host where the study gives
+ * a limit; a finding about the candidate is told and keeps nothing out.
  */
 public final class Soundness {
     /** Mean calls under way times seconds below which their number is too much a matter of chance for Little's law. */
@@ -32,10 +33,29 @@ public final class Soundness {
      *
      * @param figure the figure found
      * @param limit the limit it was held against
+     * @param setsAside whether the round is set aside where it is not ok
      */
-    public record Finding(String rule, boolean ok, double figure, double limit, String sentence) {
-        static Finding of(SoundnessRule rule, double figure, double limit) {
-            return new Finding(rule.label(), rule.accepts(figure, limit), figure, limit, rule.sentence(figure, limit));
+    public record Finding(String rule, boolean ok, double figure, double limit, String sentence, boolean setsAside) {
+        /** A finding of a rule that has its usual limit. */
+        public Finding(String rule, boolean ok, double figure, double limit, String sentence) {
+            this(rule, ok, figure, limit, sentence,
+                    SoundnessRule.byLabel(rule).filter(one -> one.setsAside(false)).isPresent());
+        }
+
+        /** @param limited whether the study gives the limit */
+        static Finding of(SoundnessRule rule, double figure, double limit, boolean limited) {
+            return new Finding(rule.label(), rule.accepts(figure, limit), figure, limit, rule.sentence(figure, limit),
+                    rule.setsAside(limited));
+        }
+
+        /** The same, as it was kept whether it sets the round aside. */
+        public Finding settingAside(boolean sets) {
+            return new Finding(rule, ok, figure, limit, sentence, sets);
+        }
+
+        /** Whether something else than the candidate was measured, by this finding. */
+        public boolean disturbs() {
+            return !ok && setsAside;
         }
     }
 
@@ -93,7 +113,7 @@ public final class Soundness {
     }
 
     private void add(SoundnessRule rule, double figure, double usualLimit) {
-        findings.add(Finding.of(rule, figure, limits.getOrDefault(rule, usualLimit)));
+        findings.add(Finding.of(rule, figure, limits.getOrDefault(rule, usualLimit), limits.containsKey(rule)));
     }
 
     private void generator(Evidence evidence) {
@@ -120,10 +140,8 @@ public final class Soundness {
     private void steadiness(Evidence evidence) {
         RunFigures figures = evidence.figures();
         if (evidence.load().shape().isFlat()) {
-            evidence.watched().settledAfterSeconds().ifPresent(
-                    second -> findings.add(Finding.of(SoundnessRule.WARM_UP, second,
-                            limits.getOrDefault(SoundnessRule.WARM_UP,
-                                    (double) evidence.load().warmUp().toSeconds()))));
+            evidence.watched().settledAfterSeconds()
+                    .ifPresent(second -> add(SoundnessRule.WARM_UP, second, evidence.load().warmUp().toSeconds()));
             evidence.watched().drift().ifPresent(drift -> add(SoundnessRule.DRIFT, drift));
         }
         double mean = evidence.watched().underWay().orElse(0);
@@ -135,12 +153,12 @@ public final class Soundness {
 
     /** The finding on the stream digest of a run against the first run of its round. */
     public static Finding sameStream(boolean same) {
-        return Finding.of(SoundnessRule.STREAM_DIGEST, same ? 0 : 1, 0);
+        return Finding.of(SoundnessRule.STREAM_DIGEST, same ? 0 : 1, 0, false);
     }
 
     /** Findings held against limits that a study has changed since; those of rules without a limit of its own stay. */
     public static List<Finding> under(List<Finding> findings, Map<SoundnessRule, Double> limits) {
         return findings.stream().map(finding -> SoundnessRule.byLabel(finding.rule()).filter(limits::containsKey)
-                .map(rule -> Finding.of(rule, finding.figure(), limits.get(rule))).orElse(finding)).toList();
+                .map(rule -> Finding.of(rule, finding.figure(), limits.get(rule), true)).orElse(finding)).toList();
     }
 }

@@ -76,17 +76,17 @@ public final class Levels {
                         .mapToObj(value -> "is " + Written.value(one.metric().unit(), value)).findFirst()
                         .orElse("is not known") + ", the limit is " + Written.value(one.metric().unit(), one.limit()))
                 .findFirst();
-        // few samples are the way of a low level, and higher ones will have more
-        List<Soundness.Finding> broken = soundness.stream().filter(finding -> !finding.ok())
-                .filter(finding -> !finding.rule().equals(SoundnessRule.TAIL_SUPPORT.label())).toList();
-        boolean disturbed = broken.stream().map(Soundness.Finding::rule).map(SoundnessRule::byLabel)
-                .anyMatch(rule -> rule.filter(SoundnessRule::isOfGenerator).isPresent());
-        if (missed.isPresent() && !disturbed) {
+        Optional<Soundness.Finding> disturbed = soundness.stream().filter(Soundness.Finding::disturbs).findFirst();
+        if (disturbed.isPresent()) {
+            return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.UNSOUND,
+                    disturbed.get().sentence());
+        }
+        if (missed.isPresent()) {
             return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.BROKEN, missed.get());
         }
-        if (!broken.isEmpty()) {
-            return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.UNSOUND,
-                    broken.getFirst().sentence());
+        Optional<String> unkept = unkept(soundness);
+        if (unkept.isPresent()) {
+            return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.BROKEN, unkept.get());
         }
         Optional<RunFigures> lower = before.stream().filter(one -> one.step() == Step.PASSED)
                 .flatMap(one -> one.figures().stream()).reduce((_, b) -> b);
@@ -100,6 +100,14 @@ public final class Levels {
         }
         return new LevelResult(level, fromSecond, Optional.of(figures), soundness, Step.PASSED,
                 requirements.isEmpty() ? "throughput grew" : "meets the requirements");
+    }
+
+    /** In what the candidate did not take the load of a level, though it meets what is asked of it: arrivals stayed behind. */
+    private static Optional<String> unkept(List<Soundness.Finding> soundness) {
+        return soundness.stream().filter(finding -> !finding.ok())
+                .filter(finding -> finding.rule().equals(SoundnessRule.ACHIEVED_LOAD.label())
+                        || finding.rule().equals(SoundnessRule.BACKLOG.label()))
+                .map(Soundness.Finding::sentence).findFirst();
     }
 
     /**

@@ -120,6 +120,18 @@ public final class RankSum implements LocationTest {
         return u;
     }
 
+    /** From the closed interval, as of {@link SignedRank#p(double)}. */
+    @Override
+    public double p(double shift) {
+        int below = 0;
+        int above = 0;
+        for (double one : shifts) {
+            below += one <= shift ? 1 : 0;
+            above += one >= shift ? 1 : 0;
+        }
+        return Math.min(1, 2 * atMost(untied, Math.min(below, above)));
+    }
+
     @Override
     public double p() {
         return Math.min(1, 2 * Math.min(atMost(cumulative, u), 1 - atMost(cumulative, u - 0.5)));

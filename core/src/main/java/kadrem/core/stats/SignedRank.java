@@ -96,6 +96,18 @@ public final class SignedRank implements LocationTest {
         return Math.min(1, 2 * Math.min(conditional.atMost(statistic), conditional.atLeast(statistic)));
     }
 
+    /**
+     * From the closed interval: twice P(V ≤ number of Walsh averages on the one side of the shift or at it). Where no difference is zero
+     * or tied it is the exact p; otherwise it is no smaller (Noether: Wilcoxon confidence intervals for location parameters in the
+     * discrete case, JASA 62, 1967).
+     */
+    @Override
+    public double p(double shift) {
+        int below = walsh.atMost(shift);
+        int above = walsh.count() - walsh.below(shift);
+        return Math.min(1, 2 * untied.atMost(Math.min(below, above)));
+    }
+
     @Override
     public double estimate() {
         return walsh.median();

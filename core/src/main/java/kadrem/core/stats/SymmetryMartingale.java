@@ -1,6 +1,7 @@
 package kadrem.core.stats;
 
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.function.DoublePredicate;
 
 /**
@@ -50,6 +51,25 @@ public final class SymmetryMartingale implements LocationTest {
         return new SymmetryMartingale(differences.clone());
     }
 
+    /** The number of differences after which "no difference" is first ruled out at a level; empty where it never is. */
+    static OptionalInt settledAfter(double[] differences, double level) {
+        for (int n = 1, step = 8; n <= differences.length; n = Math.min(differences.length, n + step)) {
+            double[] some = java.util.Arrays.copyOf(differences, n);
+            if (largest(some, 0) >= 1 / level) {
+                // the largest value only grows with the differences: the first place lies in the last stretch
+                int least = Math.max(1, n - step);
+                while (largest(java.util.Arrays.copyOf(differences, least), 0) < 1 / level) {
+                    least++;
+                }
+                return OptionalInt.of(least);
+            }
+            if (n == differences.length) {
+                break;
+            }
+        }
+        return OptionalInt.empty();
+    }
+
     /** The largest value that the mean of the bets reached, of differences less a shift. */
     private static double largest(double[] differences, double shift) {
         var up = new double[BETS.length];
@@ -85,8 +105,8 @@ public final class SymmetryMartingale implements LocationTest {
     }
 
     @Override
-    public double p() {
-        return 1 / largest;
+    public double p(double shift) {
+        return 1 / (shift == 0 ? largest : largest(differences, shift));
     }
 
     @Override

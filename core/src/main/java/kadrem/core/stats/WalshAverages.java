@@ -29,6 +29,25 @@ final class WalshAverages {
         return ascending[k];
     }
 
+    /** How many are no larger. */
+    int atMost(double value) {
+        int count = below(value);
+        while (count < ascending.length && ascending[count] == value) {
+            count++;
+        }
+        return count;
+    }
+
+    /** How many are smaller. */
+    int below(double value) {
+        int found = Arrays.binarySearch(ascending, value);
+        int count = found < 0 ? -found - 1 : found;
+        while (count > 0 && ascending[count - 1] >= value) {
+            count--;
+        }
+        return count;
+    }
+
     double median() {
         int m = ascending.length;
         return m % 2 == 1 ? ascending[m / 2] : (ascending[m / 2 - 1] + ascending[m / 2]) / 2;

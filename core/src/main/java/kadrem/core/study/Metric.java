@@ -2,6 +2,7 @@ package kadrem.core.study;
 
 import java.util.Arrays;
 import java.util.Optional;
+import java.util.OptionalDouble;
 
 /** A figure of a run by which candidates are compared. */
 public enum Metric {
@@ -61,6 +62,21 @@ public enum Metric {
 
     public Scale scale() {
         return scale;
+    }
+
+    /** Worse than any value that is measured, or as bad as one can be. */
+    public double worst() {
+        return this == ERROR_SHARE ? 1 : higherIsBetter ? 0 : Double.POSITIVE_INFINITY;
+    }
+
+    /** The share of calls that a percentile leaves above it; empty for other metrics. */
+    public OptionalDouble above() {
+        return switch (this) {
+            case P50 -> OptionalDouble.of(0.5);
+            case P95 -> OptionalDouble.of(0.05);
+            case P99 -> OptionalDouble.of(0.01);
+            case MEAN, THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
+        };
     }
 
     public static Optional<Metric> byId(String id) {

@@ -15,13 +15,13 @@ public enum SoundnessRule {
     /** Arrivals still waiting at the end, as a share of all: beyond it the figures depend on the length of the run. */
     BACKLOG("backlog", Unit.SHARE, false, 0.01,
             "%s of the arrivals still waited for a connection at the end (at most %s)"),
-    /** A lane that computes for more than this share of the time has no reserve left, and its queue enters the figures. */
+    /** A lane that computes for more than this share of the time has no reserve left; what it costs shows as late. */
     GENERATOR_CPU("generator CPU", Unit.SHARE, false, 0.90,
             "the generator's lanes sent and read for %s of the time (at most %s)"),
     /** Time that the generator's collector took. */
     GENERATOR_GC("generator GC", Unit.SHARE, false, 0.01,
             "garbage collection took %s of the generator's time (at most %s)"),
-    /** A virtual machine that loses more of its processors' time than this measures its neighbours. */
+    /** A virtual machine that loses more of its processors' time than this has noisy neighbours. */
     STEAL("other work on the host", Unit.SHARE, false, 0.05,
             "the machine below took %s of the processors' time away (at most %s)"),
     /** What is neither the candidate nor Kadrem; the system's own work for their connections is among it. */
@@ -83,13 +83,32 @@ public enum SoundnessRule {
         return limit;
     }
 
-    /** Whether breaking it means that the generator or its host was disturbed, and not that the candidate is at its end. */
-    public boolean isOfGenerator() {
+    /** What a rule looks at, and so what follows where it is broken. */
+    public enum Subject {
+        /** The generator's own time and the wholeness of the record: the round is set aside. */
+        RECORD,
+        /** What the run was made with and beside: noise, which is told; a round is set aside only where the study gives a limit. */
+        SURROUNDINGS,
+        /** The candidate: a finding about it, which keeps nothing out. */
+        CANDIDATE
+    }
+
+    public Subject subject() {
         return switch (this) {
-            case LATE, OWN_FAULTS, GENERATOR_CPU, GENERATOR_GC, STEAL, OTHER_PROCESSES, CLOCK_STEPS -> true;
-            case ACHIEVED_LOAD, BACKLOG, WARM_UP, DRIFT, LITTLES_LAW, TAIL_SUPPORT, CANDIDATE_PROCESS, STREAM_DIGEST ->
-                false;
+            case LATE, OWN_FAULTS, CLOCK_STEPS, STREAM_DIGEST -> Subject.RECORD;
+            case GENERATOR_CPU, GENERATOR_GC, STEAL, OTHER_PROCESSES -> Subject.SURROUNDINGS;
+            case ACHIEVED_LOAD, BACKLOG, WARM_UP, DRIFT, LITTLES_LAW, TAIL_SUPPORT, CANDIDATE_PROCESS ->
+                Subject.CANDIDATE;
         };
+    }
+
+    /**
+     * Whether a round in which it is broken is set aside.
+     *
+     * @param limited whether the study gives a limit of its own
+     */
+    public boolean setsAside(boolean limited) {
+        return subject() == Subject.RECORD || subject() == Subject.SURROUNDINGS && limited;
     }
 
     /** Whether a figure keeps to a limit. */

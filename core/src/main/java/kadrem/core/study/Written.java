@@ -4,11 +4,17 @@ import java.util.Locale;
 
 /** Figures as they are written everywhere: three significant digits and the unit. */
 public final class Written {
+    /** Of a percentile above all calls that got a good answer, and of any other value that a run without end would have. */
+    public static final String NOT_REACHED = "not reached";
+
     private Written() {
     }
 
     /** "12.4 ms", "1.83 s", "41,200/s", "0.12 %", "312 MiB": three significant digits and the unit. */
     public static String value(Metric.Unit unit, double value) {
+        if (Double.isInfinite(value)) {
+            return NOT_REACHED;
+        }
         return switch (unit) {
             case NANOSECONDS -> duration(value);
             case PER_SECOND -> significant(value) + "/s";
@@ -20,6 +26,9 @@ public final class Written {
 
     /** A duration given in nanoseconds, in the unit that suits it. */
     public static String duration(double nanos) {
+        if (nanos >= Long.MAX_VALUE) {
+            return NOT_REACHED;
+        }
         if (nanos < 999.5) {
             return significant(nanos) + " ns";
         }

@@ -11,16 +11,16 @@ import java.util.OptionalDouble;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.function.BiFunction;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 import kadrem.core.measure.RunFigures;
-import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.plan.LoadDigest;
+import kadrem.core.measure.Standing;
 import kadrem.core.stats.Friedman;
-import kadrem.core.stats.Holm;
+import kadrem.core.stats.LocationTest;
+import kadrem.core.stats.PairedMean;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Candidate;
@@ -30,19 +30,23 @@ import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 
 /**
- * The paired comparison of all candidates on all metrics. The unit is a run, the block is a round: only rounds in which
- * both candidates of a pair have a complete and sound run count.
+ * The comparison of all candidates on all metrics, and of each with what is asked of it. The unit is a run, the block is a round.
  * <p>
- * Holm's adjustment runs over all pairs and all deciding metrics together. A metric that does not decide is an
- * observation beside the decision; its p-values are adjusted over its own pairs, and over its calls where it is looked at by call.
+ * Pairs on deciding metrics and requirements are one {@link Family}: the chance that anything said of them is false is at most the
+ * significance. A metric that does not decide is a hint beside the decision; its intervals are adjusted over its own pairs, and over
+ * its calls where it is looked at by call.
  *
- * @param entered the runs that entered, by candidate and round
+ * @param entered the runs that count, by candidate and round
  * @param pairs one for each metric and pair with at least one common round, metrics in the order of the question first
- * @param leftOut the runs that did not enter, each with the reason
- * @param takenIn sentences on unsound runs that entered all the same
+ * @param requirements for each requirement and candidate
+ * @param leftOut runs that are no part of a round that counts, each with the reason
+ * @param setAside rounds that do not count
+ * @param takenIn sentences on disturbed runs that count by hand all the same
+ * @param all the same with the rounds that were set aside; empty where none was
  */
 public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> entered, List<PairComparison> pairs,
-        List<LeftOut> leftOut, List<String> takenIn, Progress progress) {
+        List<RequirementResult> requirements, List<LeftOut> leftOut, RoundsSetAside setAside, List<String> takenIn,
+        Progress progress, Optional<Comparison> all) {
     /** The margin of a metric that does not decide and so has none of its own. */
     public static final double DEFAULT_MARGIN = 0.05;
     private static final double DEFAULT_DIFFERENCE = 0.001;
@@ -62,11 +66,22 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     }
 
     /**
+     * Rounds that do not count, since something else than the candidates was measured in them, or by hand.
+     *
+     * @param rounds by number
+     * @param sentences one for each run that was disturbed, and each round left out by hand
+     * @param blindness probability that disturbances fall on candidates so unevenly, if they struck blindly; empty where there was none
+     */
+    public record RoundsSetAside(List<Integer> rounds, List<String> sentences, Optional<Double> blindness) {
+        static final RoundsSetAside NONE = new RoundsSetAside(List.of(), List.of(), Optional.empty());
+    }
+
+    /**
      * How far the plan is.
      *
-     * @param measured rounds in which every candidate has a run that was measured to its end
+     * @param measured rounds that count and in which every candidate has a result
      * @param planned rounds that were planned, or the most of an adaptive plan
-     * @param adaptive whether figures are valid at any stop
+     * @param adaptive whether figures are valid at any stop: in an adaptive plan, and in a fixed one that was gone on with beyond its end
      */
     public record Progress(int measured, int planned, boolean adaptive) {
         /** Whether this is a look before the planned end, at which nothing may be concluded yet. */
@@ -76,16 +91,68 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     }
 
     public static Comparison of(Study study, List<RunRecord> runs) {
-        Map<String, Map<Integer, RunRecord>> entered = comparableRuns(study, runs);
-        var drafts = new ArrayList<Draft>();
+        Admission admission = Admission.of(study, runs);
+        Optional<Comparison> all = admission.setAside().isEmpty()
+                ? Optional.empty()
+                : Optional.of(of(study, admission, true));
+        Comparison counted = of(study, admission, false);
+        return new Comparison(study, counted.entered, counted.pairs, counted.requirements, counted.leftOut,
+                counted.setAside, counted.takenIn, counted.progress, all);
+    }
+
+    private static Comparison of(Study study, Admission admission, boolean all) {
+        Map<String, Map<Integer, RunRecord>> entered = admission.entered(all);
+        List<Integer> out = all ? List.of() : admission.roundsSetAside();
+        int measured = (int) admission.wholeRounds().stream().filter(round -> !out.contains(round)).count();
+        boolean anyTime = study.plan().isAdaptive() || measured > study.plan().rounds();
         var ranks = new SignedRank.Many();
+        var deciding = new ArrayList<Draft>();
+        var hints = new ArrayList<Draft>();
         for (Metric metric : metrics(study.question())) {
+            List<Draft> to = study.question().decider(metric).isPresent() ? deciding : hints;
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, ranks, metric, "", pair, entered, (run, _) -> run.value(metric)).ifPresent(drafts::add);
+                Draft.of(study, anyTime, ranks, metric, "", pair, entered, run -> run.value(metric)).ifPresent(to::add);
             }
         }
-        return new Comparison(study, entered, adjusted(study, drafts), leftOut(study, runs), takenIn(study, runs),
-                progress(study, runs));
+        var requirements = new ArrayList<RequirementResult.Draft>();
+        study.question().requirements().forEach(one -> study.candidates().forEach(candidate -> requirements
+                .add(RequirementResult.Draft.of(one, candidate.id(), entered.getOrDefault(candidate.id(), Map.of())))));
+        double significance = study.question().significance();
+        double[] levels = Family.levels(significance,
+                Stream.concat(deciding.stream().map(Draft::test), requirements.stream()).toList());
+        var pairs = new ArrayList<PairComparison>();
+        for (int i = 0; i < deciding.size(); i++) {
+            pairs.add(deciding.get(i).finish(levels[i], significance));
+        }
+        var results = new ArrayList<RequirementResult>();
+        for (int i = 0; i < requirements.size(); i++) {
+            results.add(requirements.get(i).finish(levels[deciding.size() + i]));
+        }
+        pairs.addAll(hints(hints, significance));
+        List<LeftOut> leftOut = new ArrayList<>(admission.notCounted());
+        admission.runs().forEach((candidate, rounds) -> rounds.keySet().stream().filter(out::contains)
+                .forEach(round -> leftOut.add(new LeftOut(round, candidate, "its round was set aside"))));
+        return new Comparison(study, entered, List.copyOf(pairs), List.copyOf(results), List.copyOf(leftOut),
+                all || admission.setAside().isEmpty()
+                        ? RoundsSetAside.NONE
+                        : new RoundsSetAside(admission.roundsSetAside(),
+                                admission.setAside().stream().map(Admission.SetAside::sentence).toList(),
+                                admission.blindness(study)),
+                admission.takenIn(), new Progress(measured, study.plan().most(), anyTime), Optional.empty());
+    }
+
+    /** Metrics that do not decide: each over its own pairs, and calls. */
+    private static List<PairComparison> hints(List<Draft> drafts, double significance) {
+        var pairs = new ArrayList<PairComparison>();
+        Map<Metric, List<Draft>> families = drafts.stream()
+                .collect(Collectors.groupingBy(Draft::metric, java.util.LinkedHashMap::new, Collectors.toList()));
+        for (List<Draft> family : families.values()) {
+            double[] levels = Family.even(significance, family.size());
+            for (int i = 0; i < levels.length; i++) {
+                pairs.add(family.get(i).finish(levels[i], significance));
+            }
+        }
+        return pairs;
     }
 
     /**
@@ -94,31 +161,47 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
      */
     public List<PairComparison> byCall(Metric metric) {
         Set<String> calls = new LinkedHashSet<>();
-        entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().orElseThrow().calls()
-                .forEach(call -> calls.add(call.name()))));
+        entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().stream()
+                .flatMap(figures -> figures.calls().stream()).forEach(call -> calls.add(call.name()))));
         var drafts = new ArrayList<Draft>();
         var ranks = new SignedRank.Many();
         for (String call : calls) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, ranks, metric, call, pair, entered, (run, name) -> run.calls().stream()
-                        .filter(one -> one.name().equals(name)).findFirst().map(one -> one.value(metric))
-                        .orElse(OptionalDouble.empty())).ifPresent(drafts::add);
+                Draft.of(study, progress.adaptive(), ranks, metric, call, pair, entered,
+                        run -> run.value(metric, call)).ifPresent(drafts::add);
             }
         }
-        return adjusted(study, drafts);
+        return List.copyOf(hints(drafts, study.question().significance()));
     }
 
-    private static List<PairComparison> adjusted(Study study, List<Draft> drafts) {
-        var pairs = new ArrayList<PairComparison>();
-        Map<String, List<Draft>> families = drafts.stream()
-                .collect(Collectors.groupingBy(Draft::family, java.util.LinkedHashMap::new, Collectors.toList()));
-        for (List<Draft> family : families.values()) {
-            double[] adjusted = Holm.adjust(family.stream().mapToDouble(draft -> draft.test().test().p()).toArray());
-            for (int i = 0; i < adjusted.length; i++) {
-                pairs.add(family.get(i).finish(adjusted[i], study.question().significance(), family.size()));
-            }
-        }
-        return List.copyOf(pairs);
+    /** Numbers of the rounds that do not count: disturbed, or left out by hand. */
+    public static List<Integer> roundsSetAside(Study study, List<RunRecord> runs) {
+        return Admission.of(study, runs).roundsSetAside();
+    }
+
+    /** Sentences on what is said otherwise where the rounds that were set aside count, too. */
+    public List<String> otherwiseWithAll() {
+        return all.stream().flatMap(other -> Stream.concat(
+                pairs.stream().filter(PairComparison::deciding).flatMap(one -> other.on(one.metric(), one.baseline(),
+                        one.candidate()).filter(two -> two.outcome() != one.outcome()).stream()
+                        .map(two -> one.metric().label() + " of " + one.candidate() + " against " + one.baseline()
+                                + ": "
+                                + two.outcome().words() + " instead of " + one.outcome().words())),
+                requirements.stream().flatMap(one -> other.requirements.stream()
+                        .filter(two -> two.requirement().equals(one.requirement())
+                                && two.candidate().equals(one.candidate()) && two.answer() != one.answer())
+                        .map(two -> RequirementResult.words(one.requirement()) + " by " + one.candidate() + ": "
+                                + two.answer().words() + " instead of " + one.answer().words()))))
+                .toList();
+    }
+
+    /** Runs that a candidate ended itself: what it did, by candidate and round. */
+    public List<LeftOut> outcomes() {
+        return entered.entrySet().stream().flatMap(one -> one.getValue().values().stream())
+                .flatMap(run -> run.standing() instanceof Standing.OfCandidate own
+                        ? Stream.of(new LeftOut(run.round(), run.candidate(), own.words()))
+                        : Stream.empty())
+                .toList();
     }
 
     /** All metrics, those that decide first and in the order of the question. */
@@ -139,12 +222,11 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                 .findFirst();
     }
 
-    /** The values that entered of a candidate, by round. */
+    /** The values that entered of a candidate, by round; without bound where it ended the run itself. */
     public TreeMap<Integer, Double> values(Metric metric, String candidate) {
         var values = new TreeMap<Integer, Double>();
         entered.getOrDefault(candidate, Map.of())
-                .forEach((round, run) -> run.figures().orElseThrow().value(metric)
-                        .ifPresent(value -> values.put(round, value)));
+                .forEach((round, run) -> run.value(metric).ifPresent(value -> values.put(round, value)));
         return values;
     }
 
@@ -180,13 +262,6 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                 .toList();
     }
 
-    /** Whether a run is sound, or was taken in by hand, and its round was not left out. */
-    private static boolean enters(Study study, RunRecord run) {
-        return study.judgement().whyLeftOut(run.round()).isEmpty()
-                && (run.judgedUnder(study.judgement()).isComparable()
-                        || run.hasWholeFigures() && study.judgement().reason(run.id()).isPresent());
-    }
-
     /** In which the study judges runs otherwise than is usual: changed limits, runs taken in and rounds left out by hand. */
     public List<String> judgedOtherwise() {
         Stream<String> rounds = study.judgement().leftOut().stream()
@@ -199,101 +274,33 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         return Stream.concat(Stream.concat(limits, takenIn.stream()), rounds).toList();
     }
 
-    /** Sentences on runs that are unsound and enter all the same. */
-    private static List<String> takenIn(Study study, List<RunRecord> runs) {
-        return runs.stream()
-                .filter(run -> !run.judgedUnder(study.judgement()).isComparable() && enters(study, run)
-                        && run.studyDigest().equals(LoadDigest.of(study)))
-                .flatMap(run -> study.judgement().reason(run.id()).stream()
-                        .map(reason -> "round " + run.round() + ", " + run.candidate()
-                                + ": taken in by hand, though unsound: " + reason))
-                .toList();
-    }
-
-    /** The last comparable run of each candidate in each round. */
-    private static Map<String, Map<Integer, RunRecord>> comparableRuns(Study study, List<RunRecord> runs) {
-        String digest = LoadDigest.of(study);
-        var byCandidate = new TreeMap<String, Map<Integer, RunRecord>>();
-        study.candidates().forEach(candidate -> byCandidate.put(candidate.id(), new TreeMap<>()));
-        for (RunRecord run : runs) {
-            Map<Integer, RunRecord> byRound = byCandidate.get(run.candidate());
-            if (byRound != null && enters(study, run) && run.studyDigest().equals(digest)) {
-                byRound.merge(run.round(), run, (a, b) -> a.started().isAfter(b.started()) ? a : b);
-            }
-        }
-        return byCandidate;
-    }
-
-    private static Progress progress(Study study, List<RunRecord> runs) {
-        String digest = LoadDigest.of(study);
-        Map<Integer, Long> complete = runs.stream()
-                .filter(run -> run.outcome() == RunOutcome.COMPLETE && run.studyDigest().equals(digest))
-                .filter(run -> study.candidate(run.candidate()).isPresent())
-                .collect(Collectors.groupingBy(RunRecord::round,
-                        Collectors.mapping(RunRecord::candidate, Collectors.collectingAndThen(Collectors.toSet(),
-                                one -> (long) one.size()))));
-        int measured = (int) complete.values().stream().filter(count -> count == study.candidates().size()).count();
-        return new Progress(measured, study.plan().most(), study.plan().isAdaptive());
-    }
-
-    private static List<LeftOut> leftOut(Study study, List<RunRecord> runs) {
-        String digest = LoadDigest.of(study);
-        return runs.stream()
-                .filter(run -> !enters(study, run) || study.candidate(run.candidate()).isEmpty()
-                        || !run.studyDigest().equals(digest))
-                .map(run -> new LeftOut(run.round(), run.candidate(), whyLeftOut(study, run))).toList();
-    }
-
-    private static String whyLeftOut(Study study, RunRecord run) {
-        if (study.candidate(run.candidate()).isEmpty()) {
-            return "not a candidate of the study any more";
-        }
-        if (!run.studyDigest().equals(LoadDigest.of(study))) {
-            return "measured with another workload or load than the study has now";
-        }
-        Optional<String> byHand = study.judgement().whyLeftOut(run.round());
-        if (byHand.isPresent()) {
-            return "its round was left out by hand: " + byHand.get();
-        }
-        return switch (run.outcome()) {
-            case COMPLETE -> run.figures().isEmpty()
-                    ? "no figures"
-                    : "unsound: " + run.judgedUnder(study.judgement()).soundness().stream()
-                            .filter(finding -> !finding.ok())
-                            .map(kadrem.core.measure.Soundness.Finding::sentence).collect(Collectors.joining("; "));
-            case FAILED -> "failed: " + run.reason();
-            case ENDED_BY_RULE -> "ended by a stop rule: " + run.reason();
-            case STOPPED -> "stopped by hand";
-            case CUT_OFF -> "cut off";
-            case RUNNING -> "still running";
-        };
-    }
-
     /** All runs that entered, in the order in which they were measured. */
     public List<RunRecord> inOrder() {
         return entered.values().stream().flatMap(rounds -> rounds.values().stream())
                 .sorted(Comparator.comparing(RunRecord::started)).toList();
     }
 
-    /** A pair before p-values are adjusted. */
+    /** A pair before it has its level. */
     private record Draft(Metric metric, String call, boolean deciding, boolean anyTime, Study.CandidatePair pair,
             List<PairComparison.Point> points, PairTest test) {
 
         /** @return empty where no round has both */
-        static Optional<Draft> of(Study study, SignedRank.Many ranks, Metric metric, String call,
-                Study.CandidatePair pair,
-                Map<String, Map<Integer, RunRecord>> runs, BiFunction<RunFigures, String, OptionalDouble> value) {
+        static Optional<Draft> of(Study study, boolean anyTime, SignedRank.Many ranks, Metric metric, String call,
+                Study.CandidatePair pair, Map<String, Map<Integer, RunRecord>> runs,
+                Function<RunRecord, OptionalDouble> value) {
             var points = new ArrayList<PairComparison.Point>();
+            long ofBaseline = 0;
+            long ofCandidate = 0;
             Map<Integer, RunRecord> candidateRuns = runs.getOrDefault(pair.candidate(), Map.of());
             for (Map.Entry<Integer, RunRecord> entry : runs.getOrDefault(pair.baseline(), Map.of()).entrySet()) {
                 RunRecord other = candidateRuns.get(entry.getKey());
-                OptionalDouble baseline = usable(metric, value.apply(entry.getValue().figures().orElseThrow(), call));
-                OptionalDouble candidate = other == null
-                        ? OptionalDouble.empty()
-                        : usable(metric, value.apply(other.figures().orElseThrow(), call));
+                OptionalDouble baseline = value.apply(entry.getValue());
+                OptionalDouble candidate = other == null ? OptionalDouble.empty() : value.apply(other);
                 if (baseline.isPresent() && candidate.isPresent()) {
                     points.add(new PairComparison.Point(entry.getKey(), baseline.getAsDouble(),
                             candidate.getAsDouble()));
+                    ofBaseline += entry.getValue().figures().map(RunFigures::due).orElse(0L);
+                    ofCandidate += other.figures().map(RunFigures::due).orElse(0L);
                 }
             }
             if (points.isEmpty()) {
@@ -302,27 +309,28 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             Optional<Question.Decider> decider = study.question().decider(metric);
             double margin = decider.map(Question.Decider::margin)
                     .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
-            boolean anyTime = study.plan().isAdaptive();
             double[] differences = PairComparison.differences(metric, points);
             return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), anyTime, pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
-                            anyTime ? SymmetryMartingale.of(differences) : ranks.of(differences))));
+                            test(metric, anyTime, ranks, differences, Math.min(ofBaseline, ofCandidate)))));
         }
 
-        private static OptionalDouble usable(Metric metric, OptionalDouble value) {
-            boolean usable = value.isPresent()
-                    && (metric.scale() == Metric.Scale.DIFFERENCE || value.getAsDouble() > 0);
-            return usable ? value : OptionalDouble.empty();
+        private static LocationTest test(Metric metric, boolean anyTime, SignedRank.Many ranks, double[] differences,
+                long calls) {
+            if (anyTime) {
+                return SymmetryMartingale.of(differences);
+            }
+            Optional<PairedMean> mean = metric == Metric.ERROR_SHARE
+                    ? PairedMean.of(calls, differences)
+                    : Optional.empty();
+            return mean.isPresent() ? mean.get() : ranks.of(differences);
         }
 
-        String family() {
-            return deciding ? "deciding" : metric.id();
-        }
-
-        PairComparison finish(double adjustedP, double significance, int family) {
+        PairComparison finish(double level, double significance) {
+            int shared = Family.shared(significance, level);
             return new PairComparison(metric, call, deciding, anyTime, pair.baseline(), pair.candidate(),
-                    test.margin(), points, test.estimate(), test.interval(1 - significance), test.test().p(), adjustedP,
-                    family, test.outcome(adjustedP, significance));
+                    test.margin(), points, test.estimate(), test.interval(1 - level), test.test().p(),
+                    Math.min(1, test.test().p(0) * shared), shared, test.outcome(level));
         }
     }
 }

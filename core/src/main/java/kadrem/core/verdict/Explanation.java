@@ -77,14 +77,19 @@ public record Explanation(String title, List<Part> parts) {
     }
 
     private static String sure(Study study, PairComparison pair) {
-        double asked = 1 - study.question().significance();
+        double asked = 1 - study.question().significance() / pair.family();
         String interval = pair.interval()
                 .map(i -> String.format(Locale.ROOT, "Asked for %s confidence; these %d rounds give an interval of %s.",
                         percent(asked), pair.rounds(), percent(i.achievedConfidence())))
                 .orElse(pair.rounds() + " rounds have no interval of " + percent(asked) + ".");
-        return interval + String.format(Locale.ROOT, " p = %s; after Holm over %d %s %s, held against %s.",
-                probability(pair.p()), pair.family(), pair.family() == 1 ? "comparison" : "comparisons",
-                probability(pair.adjustedP()), probability(study.question().significance()))
+        return interval
+                + String.format(Locale.ROOT, " p = %s by itself; with %d %s that share the significance %s, held"
+                        + " against %s.", probability(pair.p()), pair.family(), pair.family() == 1 ? "item" : "items",
+                        probability(pair.adjustedP()), probability(study.question().significance()))
+                + (pair.deciding()
+                        ? " All that is said of the pair is read from this interval; over all items of the study the chance that anything is"
+                                + " false is at most " + probability(study.question().significance()) + "."
+                        : " It is a hint: no error rate of the study covers it.")
                 + (pair.call().isEmpty()
                         ? ""
                         : " Looked at call by call, something stands out by chance sooner: what does should be asked about anew.");
@@ -126,8 +131,11 @@ public record Explanation(String title, List<Part> parts) {
             OptionalInt rounds = plan.roundsFor(pair);
             lines.add(rounds.isPresent()
                     ? "About " + rounds.getAsInt()
-                            + " rounds in all would probably settle it (four times in five, by the scatter of "
-                            + plan.noise().words(pair.metric()) + ")."
+                            + " rounds would settle it four times in five, as a difference of the margin or as none that matters"
+                            + " (by the scatter of " + plan.noise().words(pair.metric()) + ")."
+                            + (plan.adaptive()
+                                    ? ""
+                                    : " Going on with a plan that is through makes it an adaptive one, which takes about twice as many.")
                     : "More than " + Planning.MOST_ROUNDS
                             + " rounds would be needed; only a wider margin or less noise helps.");
         }
@@ -162,8 +170,8 @@ public record Explanation(String title, List<Part> parts) {
             String size = NoiseFloor.words(pair.metric(),
                     pair.metric().scale() == Metric.Scale.RATIO ? Math.expm1(nearest) : nearest);
             lines.add(i.contains(pair.neutral())
-                    ? "With a margin of more than " + size + " no difference would matter."
-                    : "It is settled as better or worse by more than any margin up to " + size + ".");
+                    ? "With a margin of more than " + size + ", set before the first run, no difference would matter."
+                    : "The end of the interval that is nearest to none is " + size + " away from it.");
         });
         return String.join("\n", lines);
     }
@@ -183,12 +191,16 @@ public record Explanation(String title, List<Part> parts) {
                                 + " four times in five, where there is one."
                         : rounds + " rounds settle nothing: it takes " + plan.fewest() + "."),
                 new Part("How it is computed",
-                        "The power of the two-sided paired t test: the smallest δ with P(T > t(1−α/2, n−1))"
-                                + " = 0.8 where T is noncentral with √n δ/σ. σ is the scatter of the paired differences, "
-                                + plan.noise().words(plan.metric()) + ". α = " + probability(plan.significance())
-                                + " / "
-                                + plan.family() + ", the strictest step of Holm over " + plan.family()
-                                + " comparisons. Below " + plan.fewest() + " rounds the exact test cannot reach it."),
+                        (plan.adaptive()
+                                ? "The power of the test that may be looked at after each round, by simulation of 200 studies."
+                                : "The power of the two-sided paired t test: the smallest δ with P(T > t(1−α/2, n−1))"
+                                        + " = 0.8 where T is noncentral with √n δ/σ.")
+                                + " σ is the scatter of the paired differences, " + plan.noise().words(plan.metric())
+                                + "; while it rests on few rounds its upper limit of 80 % is taken, "
+                                + size(plan, plan.noise().upper()) + ". α = " + probability(plan.significance()) + " / "
+                                + plan.family() + ", the first of Holm's steps over " + plan.family()
+                                + " pairs, metrics and requirements. Below " + plan.fewest()
+                                + " rounds no interval of that confidence exists."),
                 new Part("What would change it", (needed.isPresent()
                         ? "The margin of " + margin + " takes " + needed.getAsInt() + " rounds. "
                         : "The margin of " + margin + " takes more than " + Planning.MOST_ROUNDS + " rounds. ")
@@ -196,7 +208,7 @@ public record Explanation(String title, List<Part> parts) {
                         + plan.family() + "."),
                 new Part("Sources",
                         "Cohen: Statistical Power Analysis for the Behavioral Sciences, 1988, chapter 2; Lenth: AS 243,"
-                                + " 1989; Holm 1979. Power 0.8: common practice, no source.")));
+                                + " 1989; Browne 1995; Phillips 1990; Holm 1979. Power 0.8: common practice, no source.")));
     }
 
     /** Whether a candidate meets a requirement. */
@@ -204,14 +216,18 @@ public record Explanation(String title, List<Part> parts) {
         return new Explanation(RequirementResult.words(result.requirement()) + ", " + name(study, result.candidate()),
                 List.of(new Part("What it is", capital(result.sentence()) + "."),
                         new Part("How it is computed",
-                                "The Hodges–Lehmann centre of the runs' values, with an exact signed-rank"
-                                        + " interval of 90 %, whose ends are one-sided bounds of 95 %. Met: the bound on the bad side is inside"
-                                        + " the limit. Missed: the bound on the good side is outside. Else not shown. It takes "
-                                        + RequirementResult.FEWEST_RUNS + " runs."),
+                                (result.ofShare()
+                                        ? "The calls that were due and lack what is asked, as a share of all, pooled over runs. Its bounds"
+                                                + " take the run for the unit (ratio estimate, t over runs) and are no narrower than the exact"
+                                                + " ones of the counts; a run that the candidate ended itself lacks all."
+                                        : "The mean of the runs' values, with its t interval over runs.")
+                                        + " Met: the bound on the bad side is inside the limit. Missed: the bound on the good side"
+                                        + " is outside. Else not shown. It takes " + RequirementResult.FEWEST_RUNS
+                                        + " runs."),
                         new Part("Runs", result.values().stream()
                                 .map(value -> Written.value(result.requirement().metric().unit(), value))
                                 .collect(Collectors.joining(", "))),
-                        new Part("Sources", "Hollander, Wolfe 1973, chapter 3.")));
+                        new Part("Sources", "Cochran 1977, section 6.3; Clopper, Pearson 1934; Student 1908.")));
     }
 
     /** The place of a candidate under weights. */

@@ -49,7 +49,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
                 one.reset(), one.version(), one.access(), java.util.List.of(), one.data());
         Question asked = study.question();
         var question = new Question("How much does " + one.name() + " differ from itself?", one.id(),
-                asked.significance(), asked.deciders(), asked.requirements());
+                asked.significance(), asked.deciders());
         Plan plan = study.plan();
         return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
                 new Plan(plan.rounds(), plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(),
@@ -75,6 +75,9 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         var floors = new ArrayList<Floor>();
         int rounds = 0;
         for (PairComparison pair : comparison.pairs()) {
+            if (pair.rounds() < Planning.FEWEST_ROUNDS) {
+                continue;
+            }
             rounds = Math.max(rounds, pair.rounds());
             pair.interval().ifPresent(interval -> floors.add(new Floor(pair.metric(), size(pair.metric(), interval),
                     interval, PairedT.of(pair.differences()).map(PairedT::sd).orElse(0.0))));

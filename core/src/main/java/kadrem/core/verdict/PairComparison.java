@@ -18,9 +18,10 @@ import kadrem.core.study.Metric;
  * @param anyTime whether the plan is adaptive, so that p and interval are those that are valid at any stop
  * @param margin the margin of the metric, on the scale of {@link Metric#scale()}
  * @param points the values of both in each round that both have
- * @param interval at the confidence asked for; empty where the rounds are too few for one
- * @param adjustedP p after Holm
- * @param family number of comparisons that p was adjusted over
+ * @param interval with the confidence that the family leaves it; empty where the rounds are too few for one
+ * @param adjustedP p times the number of statements that share the significance with it, which is at most the significance where the
+ *            interval does not hold "no difference"
+ * @param family that number, at the step of Holm's at which the pair stood
  */
 public record PairComparison(Metric metric, String call, boolean deciding, boolean anyTime, String baseline,
         String candidate, double margin, List<Point> points, double estimate, Optional<Interval> interval, double p,
@@ -41,11 +42,28 @@ public record PairComparison(Metric metric, String call, boolean deciding, boole
 
     static double[] differences(Metric metric, List<Point> points) {
         return points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
-                ? Math.log(point.candidate() / point.baseline())
+                ? logarithm(point)
                 : point.candidate() - point.baseline()).toArray();
     }
 
-    /** The analysis that {@link #estimate}, {@link #interval} and {@link #p} are of. */
+    /** Of the ratio; beyond all bounds where one of the two was not reached, none where both were not. */
+    private static double logarithm(Point point) {
+        if (point.candidate() == point.baseline()) {
+            return 0;
+        }
+        return Math.clamp(Math.log(point.candidate() / point.baseline()), -PairTest.UNBOUNDED, PairTest.UNBOUNDED);
+    }
+
+    /** Whether it is shown that this candidate of the pair is not worse than the other by the margin. */
+    boolean isNotWorse(String one) {
+        if (interval.isEmpty()) {
+            return false;
+        }
+        boolean higherIsWorse = candidate.equals(one) != metric.higherIsBetter();
+        return higherIsWorse ? interval.get().high() < marginHigh() : interval.get().low() > marginLow();
+    }
+
+    /** The analysis of the differences by ranks. */
     public LocationTest test() {
         return test(differences(), anyTime);
     }

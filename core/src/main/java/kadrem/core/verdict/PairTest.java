@@ -7,14 +7,14 @@ import kadrem.core.stats.LocationTest;
 import kadrem.core.study.Metric;
 
 /**
- * The analysis of a pair before p-values are adjusted, and the outcome that follows from it.
+ * The analysis of a pair, and what its interval says.
  *
  * @param test of differences: of logarithms where values are compared as ratios
  * @param margin a ratio less 1 or an absolute difference
  */
-record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, LocationTest test) {
-    /** The confidence of the interval that is held inside the margin to show that a difference does not matter. */
-    static final double EQUIVALENCE_CONFIDENCE = 0.90;
+record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, LocationTest test) implements Family.Item {
+    /** A difference beyond it is one without bound: one of the two values was not reached. */
+    static final double UNBOUNDED = 1e9;
 
     double estimate() {
         return shown(test.estimate());
@@ -27,22 +27,33 @@ record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, Locat
     }
 
     /**
-     * The outcome: a difference is settled where the interval at 1 − significance excludes none and p after Holm is at most the
-     * significance; that none matters, where the 90 % interval lies inside the margin (two one-sided tests at 5 %: Schuirmann, A
-     * comparison of the two one-sided tests procedure and the power approach, J. Pharmacokinetics and Biopharmaceutics 15, 1987).
+     * What the interval of confidence {@code 1 - level} says, and nothing else: that it lies beyond the margin, inside the margin, or on
+     * one side of no difference.
      */
-    Outcome outcome(double adjustedP, double significance) {
+    Outcome outcome(double level) {
         double zone = scale == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
-        Optional<Interval> interval = test.interval(1 - significance);
-        boolean different = adjustedP <= significance && interval.isPresent() && !interval.get().contains(0);
-        if (different && (interval.get().low() > zone || interval.get().high() < -zone)) {
-            return towards(interval.get().low() > 0, Outcome.WORSE_BY_MORE, Outcome.BETTER_BY_MORE);
+        Optional<Interval> found = test.interval(1 - level);
+        if (found.isEmpty()) {
+            return Outcome.NOT_SETTLED;
         }
-        Optional<Interval> narrow = test.interval(EQUIVALENCE_CONFIDENCE);
-        if (narrow.isPresent() && narrow.get().low() > -zone && narrow.get().high() < zone) {
+        Interval interval = found.get();
+        if (interval.low() > zone || interval.high() < -zone) {
+            return towards(interval.low() > 0, Outcome.WORSE_BY_MORE, Outcome.BETTER_BY_MORE);
+        }
+        if (interval.low() > -zone && interval.high() < zone) {
             return Outcome.NO_DIFFERENCE_THAT_MATTERS;
         }
-        return different ? towards(interval.get().low() > 0, Outcome.WORSE, Outcome.BETTER) : Outcome.NOT_SETTLED;
+        return interval.contains(0)
+                ? Outcome.NOT_SETTLED
+                : towards(interval.low() > 0, Outcome.WORSE, Outcome.BETTER);
+    }
+
+    @Override
+    public boolean isFinal(double level) {
+        return switch (outcome(level)) {
+            case BETTER_BY_MORE, WORSE_BY_MORE, NO_DIFFERENCE_THAT_MATTERS -> true;
+            case BETTER, WORSE, NOT_SETTLED -> false;
+        };
     }
 
     private Outcome towards(boolean higher, Outcome ifHigher, Outcome mirror) {

@@ -7,7 +7,6 @@ import java.util.Optional;
 import java.util.SplittableRandom;
 import java.util.stream.Stream;
 
-import kadrem.core.measure.RunFigures;
 import kadrem.core.study.Factor;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
@@ -28,6 +27,9 @@ import kadrem.core.study.Study;
 public final class Preference {
     private static final int RESAMPLES = 2_000;
     private static final int WEIGHTS = 5_000;
+    /** Logarithm beyond which a value is as bad as none. */
+    private static final double WORST = 100;
+    private static final double TIE = 1e-12;
 
     private final List<String> candidates;
     private final List<Criterion> criteria;
@@ -51,13 +53,13 @@ public final class Preference {
             int[] drawn = random.ints(rounds, 0, rounds).toArray();
             resampled[i] = means(logs, drawn);
         }
-        var firsts = new int[candidates.size()];
+        var firsts = new double[candidates.size()];
         for (int i = 0; i < WEIGHTS; i++) {
             // exponentials, made to add up to 1, are even over all weights
             double[] weights = random.doubles(criteria.size()).map(u -> -Math.log(1 - u)).toArray();
-            firsts[first(means, weights)]++;
+            first(means, weights, firsts);
         }
-        shareOfWeights = Arrays.stream(firsts).mapToDouble(count -> (double) count / WEIGHTS).toArray();
+        shareOfWeights = Arrays.stream(firsts).map(count -> count / WEIGHTS).toArray();
     }
 
     private static double[][] means(double[][][] logs, int[] rounds) {
@@ -120,28 +122,31 @@ public final class Preference {
             return score == null ? Double.NaN : -Math.log(score.step());
         }
         Metric metric = criterion.metric().orElseThrow();
-        RunFigures figures = comparison.entered().get(candidate).get(round).figures().orElseThrow();
-        double value = figures.value(metric).orElse(Double.NaN);
-        if (metric.scale() == Metric.Scale.DIFFERENCE) {
-            return -Math.log(1 - value);
-        }
-        return metric.higherIsBetter() ? -Math.log(value) : Math.log(value);
+        double value = comparison.entered().get(candidate).get(round).value(metric).orElse(Double.NaN);
+        double badness = metric.scale() == Metric.Scale.DIFFERENCE
+                ? -Math.log(1 - value)
+                : metric.higherIsBetter() ? -Math.log(value) : Math.log(value);
+        // what was not reached is worse than any figure, and still no more than the weights let it be
+        return Math.clamp(badness, -WORST, WORST);
     }
 
-    private static int first(double[][] badness, double[] weights) {
-        int first = 0;
+    /** Adds one to the candidate that comes first, and to several that do not differ their parts of it. */
+    private static void first(double[][] badness, double[] weights, double[] wins) {
+        var sums = new double[badness.length];
         double least = Double.POSITIVE_INFINITY;
         for (int c = 0; c < badness.length; c++) {
-            double sum = 0;
             for (int k = 0; k < weights.length; k++) {
-                sum += weights[k] * badness[c][k];
+                sums[c] += weights[k] * badness[c][k];
             }
-            if (sum < least) {
-                least = sum;
-                first = c;
-            }
+            least = Math.min(least, sums[c]);
         }
-        return first;
+        int tied = 0;
+        for (double sum : sums) {
+            tied += sum <= least + TIE ? 1 : 0;
+        }
+        for (int c = 0; c < sums.length; c++) {
+            wins[c] += sums[c] <= least + TIE ? 1.0 / tied : 0;
+        }
     }
 
     /** What counts and is known of all candidates, in the order of weights. */
@@ -179,9 +184,9 @@ public final class Preference {
     public List<Place> rank(double[] weights) {
         double sum = Arrays.stream(weights).sum();
         double[] shares = Arrays.stream(weights).map(w -> sum == 0 ? 1.0 / weights.length : w / sum).toArray();
-        var wins = new int[candidates.size()];
+        var wins = new double[candidates.size()];
         for (double[][] one : resampled) {
-            wins[first(one, shares)]++;
+            first(one, shares, wins);
         }
         var places = new ArrayList<Place>();
         for (int c = 0; c < candidates.size(); c++) {
@@ -189,7 +194,7 @@ public final class Preference {
             for (int k = 0; k < shares.length; k++) {
                 lost += shares[k] * (means[c][k] - best(k));
             }
-            places.add(new Place(candidates.get(c), Math.exp(-lost), (double) wins[c] / RESAMPLES, shareOfWeights[c],
+            places.add(new Place(candidates.get(c), Math.exp(-lost), wins[c] / RESAMPLES, shareOfWeights[c],
                     isUnbeaten(c)));
         }
         places.sort(java.util.Comparator.comparingDouble((Place place) -> -place.worth()));

@@ -1,28 +1,38 @@
 package kadrem.core.verdict;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.OptionalLong;
 
+import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.stats.ClusteredShare;
 import kadrem.core.stats.Interval;
-import kadrem.core.stats.SignedRank;
+import kadrem.core.stats.PairedT;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.Written;
 
 /**
- * Whether a candidate meets a requirement. The values of its runs are taken for a sample; their centre has an exact
- * signed-rank interval of 90 %, whose ends are one-sided bounds of 95 %. The requirement is met where the bound on the bad side
- * is inside the limit, missed where the bound on the good side is outside, and else not shown.
+ * Whether a candidate meets a requirement.
+ * <p>
+ * A requirement on a percentile is one on a share: p99 at most 50 ms means that at most 1 % of the calls that were due lack a good answer
+ * within 50 ms, pooled over runs; one on the error share likewise. The bounds take the run for the unit ({@link ClusteredShare}), and
+ * a run that the candidate ended itself is one in which all calls lack it. Other metrics: the mean over runs with its t interval. Met:
+ * the bound on the bad side is inside the limit. Missed: the bound on the good side is outside. Else not shown.
  *
  * @param values of the candidate's runs
- * @param bounds both one-sided 95 % bounds; empty where the runs are too few
+ * @param estimate the pooled share of a requirement on one, the mean of the values of another
+ * @param ofShare whether estimate and bounds are shares of calls, as they are where the runs tell how many calls kept the limit
+ * @param bounds with the confidence that the family leaves it; empty where the runs are too few
  */
 public record RequirementResult(Requirement requirement, String candidate, List<Double> values, OptionalDouble estimate,
-        Optional<Interval> bounds, Answer answer) {
-    /** Both one-sided bounds together. */
-    private static final double BOTH_BOUNDS = 0.90;
-    /** Fewer runs have no bound of 95 %. */
+        Optional<Interval> bounds, boolean ofShare, Answer answer) {
+    /** Fewer runs say too little of how runs differ. */
     public static final int FEWEST_RUNS = 5;
 
     /** What can be said. */
@@ -40,27 +50,98 @@ public record RequirementResult(Requirement requirement, String candidate, List<
         }
     }
 
-    static RequirementResult of(Requirement requirement, String candidate, List<Double> values) {
-        if (values.isEmpty()) {
-            return new RequirementResult(requirement, candidate, values, OptionalDouble.empty(), Optional.empty(),
-                    Answer.NOT_SHOWN);
+    /**
+     * A requirement and a candidate before they have their level.
+     *
+     * @param share the share of calls that lack what is asked; empty where the requirement is none on a share
+     */
+    record Draft(Requirement requirement, String candidate, List<Double> values, Optional<ClusteredShare> share)
+            implements
+            Family.Item {
+        static Draft of(Requirement requirement, String candidate, Map<Integer, RunRecord> runs) {
+            Metric metric = requirement.metric();
+            List<Double> values = runs.values().stream().flatMap(run -> run.value(metric).stream().boxed()).toList();
+            return new Draft(requirement, candidate, values, share(requirement, List.copyOf(runs.values())));
         }
-        // logarithms where they can be taken, as between candidates
-        boolean ratios = values.stream().allMatch(value -> value > 0);
-        SignedRank test = SignedRank
-                .of(values.stream().mapToDouble(value -> ratios ? Math.log(value) : value).toArray());
-        Optional<Interval> bounds = test.interval(BOTH_BOUNDS).map(i -> ratios
-                ? new Interval(Math.exp(i.low()), Math.exp(i.high()), i.achievedConfidence())
-                : i);
-        return new RequirementResult(requirement, candidate, values,
-                OptionalDouble.of(ratios ? Math.exp(test.estimate()) : test.estimate()), bounds,
-                bounds.map(i -> answer(requirement, i)).orElse(Answer.NOT_SHOWN));
+
+        /** Calls that were due and lack what is asked, by run; empty where a run does not tell. */
+        private static Optional<ClusteredShare> share(Requirement requirement, List<RunRecord> runs) {
+            Metric metric = requirement.metric();
+            if (allowed(requirement).isEmpty() || runs.isEmpty()) {
+                return Optional.empty();
+            }
+            List<Long> due = runs.stream().flatMap(run -> run.figures().map(RunFigures::due).stream())
+                    .filter(count -> count > 0).sorted().toList();
+            // a run that the candidate ended itself counts as much as the others
+            long usual = due.isEmpty() ? 1 : due.get(due.size() / 2);
+            var lacking = new ArrayList<Long>();
+            var of = new ArrayList<Long>();
+            for (RunRecord run : runs) {
+                boolean ended = run.standing() instanceof kadrem.core.measure.Standing.OfCandidate;
+                Optional<RunFigures> figures = run.figures().filter(one -> !ended);
+                OptionalLong good = figures.isEmpty()
+                        ? OptionalLong.of(0)
+                        : metric == Metric.ERROR_SHARE
+                                ? OptionalLong.of(figures.get().good())
+                                : figures.get().goodWithin(requirement.limit());
+                long count = figures.map(RunFigures::due).orElse(usual);
+                if (good.isEmpty() || count == 0) {
+                    return Optional.empty();
+                }
+                of.add(count);
+                lacking.add(Math.max(0, count - good.getAsLong()));
+            }
+            return Optional.of(ClusteredShare.of(lacking.stream().mapToLong(Long::longValue).toArray(),
+                    of.stream().mapToLong(Long::longValue).toArray()));
+        }
+
+        private Optional<Interval> bounds(double level) {
+            if (values.size() < FEWEST_RUNS) {
+                return Optional.empty();
+            }
+            if (share.isPresent()) {
+                return share.map(one -> one.interval(1 - level));
+            }
+            double[] all = values.stream().mapToDouble(Double::doubleValue).toArray();
+            if (values.stream().anyMatch(value -> value.isInfinite())) {
+                return Optional.of(new Interval(Double.POSITIVE_INFINITY, Double.POSITIVE_INFINITY, 1 - level));
+            }
+            return PairedT.of(all).map(t -> t.interval(1 - level));
+        }
+
+        private boolean isInside(double bound) {
+            return share.isPresent()
+                    ? bound <= allowed(requirement).orElseThrow()
+                    : requirement.isMetBy(bound);
+        }
+
+        private Answer answer(double level) {
+            return bounds(level).map(bounds -> {
+                boolean low = isInside(bounds.low());
+                boolean high = isInside(bounds.high());
+                return low && high ? Answer.MET : low || high ? Answer.NOT_SHOWN : Answer.MISSED;
+            }).orElse(Answer.NOT_SHOWN);
+        }
+
+        @Override
+        public boolean isFinal(double level) {
+            return answer(level) != Answer.NOT_SHOWN;
+        }
+
+        RequirementResult finish(double level) {
+            OptionalDouble estimate = share.isPresent()
+                    ? OptionalDouble.of(share.get().share())
+                    : values.stream().mapToDouble(Double::doubleValue).average();
+            return new RequirementResult(requirement, candidate, values, estimate, bounds(level), share.isPresent(),
+                    answer(level));
+        }
     }
 
-    private static Answer answer(Requirement requirement, Interval bounds) {
-        boolean low = requirement.isMetBy(bounds.low());
-        boolean high = requirement.isMetBy(bounds.high());
-        return low && high ? Answer.MET : low || high ? Answer.NOT_SHOWN : Answer.MISSED;
+    /** The share of calls that may lack what is asked; empty for requirements on other figures. */
+    static OptionalDouble allowed(Requirement requirement) {
+        return requirement.metric() == Metric.ERROR_SHARE
+                ? OptionalDouble.of(requirement.limit())
+                : requirement.metric().above();
     }
 
     /** "p99 response time at most 50 ms". */
@@ -69,14 +150,27 @@ public record RequirementResult(Requirement requirement, String candidate, List<
                 + Written.value(requirement.metric().unit(), requirement.limit());
     }
 
-    /** "not shown: 48 ms, 45 to 54 ms in 7 runs". */
+    /** "not shown: 0.9 % of the calls lack it, 0.4 % to 1.6 % in 7 runs; 1 % may". */
     public String sentence() {
-        return answer.words() + ": " + (estimate.isEmpty()
-                ? "no run that counts"
-                : Written.value(requirement.metric().unit(), estimate.getAsDouble())
-                        + bounds.map(i -> ", " + Written.value(requirement.metric().unit(), i.low()) + " to "
-                                + Written.value(requirement.metric().unit(), i.high())).orElse("")
-                        + String.format(Locale.ROOT, " in %d %s", values.size(), values.size() == 1 ? "run" : "runs")
-                        + (values.size() < FEWEST_RUNS ? "; it takes " + FEWEST_RUNS : ""));
+        if (estimate.isEmpty()) {
+            return answer.words() + ": no run that counts";
+        }
+        String runs = String.format(Locale.ROOT, " in %d %s", values.size(), values.size() == 1 ? "run" : "runs")
+                + (values.size() < FEWEST_RUNS ? "; it takes " + FEWEST_RUNS : "");
+        Metric.Unit unit = ofShare ? Metric.Unit.SHARE : requirement.metric().unit();
+        String figures = Written.value(unit, estimate.getAsDouble())
+                + (ofShare
+                        ? requirement.metric() == Metric.ERROR_SHARE
+                                ? " of the calls failed"
+                                : " of the calls had no good answer within "
+                                        + Written.value(requirement.metric().unit(), requirement.limit())
+                        : "")
+                + bounds.map(i -> i.low() == i.high() && i.low() == estimate.getAsDouble()
+                        ? ""
+                        : ", " + Written.value(unit, i.low()) + " to " + Written.value(unit, i.high())).orElse("");
+        return answer.words() + ": " + figures + runs
+                + (ofShare && requirement.metric() != Metric.ERROR_SHARE
+                        ? ", and " + Written.value(unit, allowed(requirement).orElseThrow()) + " may"
+                        : "");
     }
 }

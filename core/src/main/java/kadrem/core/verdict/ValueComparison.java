@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 
-import kadrem.core.stats.Holm;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.RankSum;
@@ -75,10 +74,10 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
                         byCandidate.get(names.get(j)), scale, asked));
             }
         }
-        double[] adjusted = Holm.adjust(drafts.stream().mapToDouble(draft -> draft.test().test().p()).toArray());
+        double[] levels = Family.levels(asked.significance(), drafts.stream().map(Draft::test).toList());
         var pairs = new ArrayList<Pair>();
-        for (int i = 0; i < adjusted.length; i++) {
-            pairs.add(drafts.get(i).finish(adjusted[i], asked.significance()));
+        for (int i = 0; i < levels.length; i++) {
+            pairs.add(drafts.get(i).finish(levels[i], asked.significance()));
         }
         return new ValueComparison(asked, scale, List.copyOf(pairs));
     }
@@ -120,9 +119,10 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
                     .toArray();
         }
 
-        Pair finish(double adjustedP, double significance) {
-            return new Pair(baseline, candidate, paired, values, test.estimate(), test.interval(1 - significance),
-                    test.test().p(), adjustedP, delta, test.outcome(adjustedP, significance));
+        Pair finish(double level, double significance) {
+            double adjustedP = Math.min(1, test.test().p(0) * Family.shared(significance, level));
+            return new Pair(baseline, candidate, paired, values, test.estimate(), test.interval(1 - level),
+                    test.test().p(), adjustedP, delta, test.outcome(level));
         }
     }
 }

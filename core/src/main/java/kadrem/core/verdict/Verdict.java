@@ -15,11 +15,11 @@ import kadrem.core.study.Study;
 /**
  * Which candidate to choose, as far as it was shown.
  * <p>
- * Candidates that miss a requirement are out. Of those that meet all, one is preferred to another if it is settled better on
- * a deciding metric and on none settled worse; where each is settled better on something, the weights decide, if the same one
-  * comes first in {@value #CERTAIN} of the resampled rounds. One that is not shown to meet a requirement cannot be chosen, but must
- * be beaten like the others. Two that are settled not to differ in any way that matters are
- * alike. The rest is open.
+ * Candidates that miss a requirement are out, and block nobody. Of those that meet all, one is preferred to another if it is shown
+ * better on a deciding metric and shown not to be worse by the margin on every other; that a difference is not settled shows nothing.
+ * Where each is shown better on something, the weights decide, if the same one comes first in {@value #CERTAIN} of the resampled
+ * rounds. One that is not shown to meet a requirement cannot be chosen, but must be beaten like the others. Two that are shown not to
+ * differ in any way that matters on any deciding metric are alike. The rest is open.
  *
  * @param requirements for each requirement and candidate
  * @param chosen the candidate recommended, or those of which either will do
@@ -64,9 +64,7 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
     public static Verdict of(Comparison comparison, Optional<NoiseFloor> floor, long seed) {
         Study study = comparison.study();
         List<String> ids = study.candidates().stream().map(Candidate::id).toList();
-        var requirements = new ArrayList<RequirementResult>();
-        study.question().requirements().forEach(one -> ids.forEach(id -> requirements.add(RequirementResult.of(one, id,
-                List.copyOf(comparison.values(one.metric(), id).values())))));
+        List<RequirementResult> requirements = comparison.requirements();
         List<String> out = withAnswer(ids, requirements, RequirementResult.Answer.MISSED);
         List<String> unknown = withAnswer(ids, requirements, RequirementResult.Answer.NOT_SHOWN);
         List<String> qualified = ids.stream().filter(id -> !out.contains(id) && !unknown.contains(id))
@@ -80,15 +78,17 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
         List<String> chosen = List.of();
         if (comparison.entered().values().stream().allMatch(Map::isEmpty)) {
             kind = Kind.NOTHING;
+        } else if (comparison.progress().isEarlyLook()) {
+            kind = Kind.OPEN;
         } else if (out.size() == ids.size()) {
             kind = Kind.NONE_MEETS;
-        } else if (comparison.progress().isEarlyLook() || qualified.isEmpty()) {
+        } else if (qualified.isEmpty()) {
             kind = Kind.OPEN;
         } else {
             chosen = best(comparison, qualified, rivals, ranking);
             kind = chosen.isEmpty() ? Kind.OPEN : chosen.size() == 1 ? Kind.RECOMMENDED : Kind.EITHER;
         }
-        var made = new Verdict(comparison, kind, List.copyOf(requirements), chosen, qualified, preference, ranking,
+        var made = new Verdict(comparison, kind, requirements, chosen, qualified, preference, ranking,
                 notShown, "");
         return new Verdict(comparison, kind, made.requirements, chosen, qualified, preference, ranking, notShown,
                 VerdictWording.paragraph(made));
@@ -112,30 +112,34 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
     static Relation relation(Comparison comparison, String one, String other, List<Preference.Place> ranking) {
         boolean better = false;
         boolean worse = false;
-        boolean open = false;
+        boolean alike = true;
+        boolean notWorse = true;
+        boolean notBetter = true;
         for (Question.Decider decider : comparison.study().question().deciders()) {
             Optional<PairComparison> pair = comparison.on(decider.metric(), one, other);
             Optional<String> winner = pair.flatMap(Wording::winner);
             better |= winner.filter(one::equals).isPresent();
             worse |= winner.filter(other::equals).isPresent();
-            open |= pair.isEmpty() || pair.get().outcome() == Outcome.NOT_SETTLED;
+            alike &= pair.filter(found -> found.outcome() == Outcome.NO_DIFFERENCE_THAT_MATTERS).isPresent();
+            notWorse &= pair.filter(found -> found.isNotWorse(one)).isPresent();
+            notBetter &= pair.filter(found -> found.isNotWorse(other)).isPresent();
         }
-        if (better && !worse) {
+        if (better && !worse && notWorse) {
             return Relation.PREFERRED;
         }
-        if (worse && !better) {
+        if (worse && !better && notBetter) {
             return Relation.LESS;
         }
         Optional<Preference.Place> first = ranking.stream().findFirst()
                 .filter(place -> place.shareOfResamples() >= CERTAIN);
         boolean factors = !comparison.study().question().factors().isEmpty();
-        if (first.isPresent() && (better || factors && !open)) {
+        if (first.isPresent() && (better && worse || factors && alike)) {
             // a trade, or alike in what was measured: what is preferred is a matter of weights
             return first.get().candidate().equals(one)
                     ? Relation.PREFERRED
                     : first.get().candidate().equals(other) ? Relation.LESS : Relation.OPEN;
         }
-        return better || open ? Relation.OPEN : Relation.ALIKE;
+        return alike ? Relation.ALIKE : Relation.OPEN;
     }
 
     /** Requirements, pairs and factors of which nothing can be said yet, each with what it would take. */
@@ -156,8 +160,7 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
                 Planning plan = plans.computeIfAbsent(pair.metric(),
                         metric -> Planning.of(study, metric, comparison, floor));
                 sentences.add("Whether " + name(study, pair.candidate()) + " and " + name(study, pair.baseline())
-                        + " differ in " + pair.metric().label() + " is not settled; " + takes(plan.roundsFor(pair))
-                        + ".");
+                        + " differ in " + pair.metric().label() + " is not settled; " + takes(plan, pair) + ".");
             }
         }
         for (Question.Decider decider : study.question().deciders()) {
@@ -175,9 +178,12 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
         return List.copyOf(sentences);
     }
 
-    private static String takes(OptionalInt rounds) {
+    /** What it would take; a plan that is through is gone on with by the test that may be looked at after each round. */
+    private static String takes(Planning plan, PairComparison pair) {
+        OptionalInt rounds = plan.roundsFor(pair);
         return rounds.isPresent()
-                ? "about " + rounds.getAsInt() + " rounds in all would probably settle it"
+                ? "about " + rounds.getAsInt() + " rounds, planned for or in all, would settle it four times in five,"
+                        + " whichever way"
                 : "more than " + Planning.MOST_ROUNDS + " rounds would be needed, or a wider margin";
     }
 

@@ -3,9 +3,14 @@ package kadrem.core.verdict;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Standing;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -59,12 +64,56 @@ final class VerdictWording {
                 sentences.addAll(misses(verdict));
             }
         }
+        sentences.addAll(outcomes(comparison));
+        sentences.addAll(setAside(comparison));
         ranking(verdict).ifPresent(sentences::add);
         if (!verdict.notShown().isEmpty()) {
             sentences.add("Not shown: " + verdict.notShown().size()
                     + (verdict.notShown().size() == 1 ? " thing, named below." : " things, named below."));
         }
         return String.join(" ", sentences);
+    }
+
+    /** What candidates did to their own runs, by kind: "Pool died in 3 of 10 rounds." */
+    private static List<String> outcomes(Comparison comparison) {
+        var sentences = new ArrayList<String>();
+        comparison.study().candidates().forEach(candidate -> {
+            var counts = new TreeMap<RunOutcome, Integer>();
+            Map<Integer, RunRecord> runs = comparison.entered().getOrDefault(candidate.id(), Map.of());
+            runs.values().forEach(run -> {
+                if (run.standing() instanceof Standing.OfCandidate own) {
+                    counts.merge(own.outcome(), 1, Integer::sum);
+                }
+            });
+            counts.forEach((outcome, count) -> sentences.add(candidate.name() + " " + switch (outcome) {
+                case DIED -> "died";
+                case DID_NOT_START -> "did not start";
+                case ENDED_BY_RULE -> "was ended by a stop rule";
+                case NO_LEVEL, RUNNING, COMPLETE, FAILED, STOPPED, CUT_OFF -> "could not take the load";
+            } + " in " + count + " of " + runs.size() + (runs.size() == 1 ? " round" : " rounds")
+                    + ", which counts as worse than any figure."));
+        });
+        return sentences;
+    }
+
+    /** Rounds that do not count, whether that was blind to the candidates, and what would be said with them. */
+    private static List<String> setAside(Comparison comparison) {
+        Comparison.RoundsSetAside aside = comparison.setAside();
+        var sentences = new ArrayList<String>();
+        if (!aside.rounds().isEmpty()) {
+            sentences.add(aside.rounds().size() == 1
+                    ? "One round was set aside: " + aside.sentences().getFirst() + "."
+                    : aside.rounds().size() + " rounds were set aside, the first for this: "
+                            + aside.sentences().getFirst() + ".");
+            aside.blindness().filter(p -> p <= comparison.study().question().significance())
+                    .ifPresent(p -> sentences.add(String.format(Locale.ROOT,
+                            "Disturbances did not strike the candidates alike (p = %.3f): read both answers.", p)));
+            List<String> otherwise = comparison.otherwiseWithAll();
+            sentences.add(otherwise.isEmpty()
+                    ? "With them the same would be said."
+                    : "With them it would be said otherwise: " + String.join("; ", otherwise) + ".");
+        }
+        return sentences;
     }
 
     /** How the chosen one stands to another, metric by metric. */

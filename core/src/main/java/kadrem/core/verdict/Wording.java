@@ -18,6 +18,9 @@ public final class Wording {
 
     /** "38 % lower", "2.6 times as high", "0.4 points higher", "the same". */
     public static String change(Metric metric, double estimate) {
+        if (metric.scale() == Metric.Scale.RATIO && (Double.isInfinite(estimate) || estimate == 0)) {
+            return estimate == 0 ? "lower without bound" : "higher without bound";
+        }
         if (metric.scale() == Metric.Scale.DIFFERENCE) {
             return estimate == 0
                     ? "the same"
@@ -81,16 +84,17 @@ public final class Wording {
 
     /** The outcome with the margin it was held against. */
     public static String outcome(PairComparison pair) {
+        String settled = pair.deciding() ? "settled" : "a hint";
         String margin = pair.metric().scale() == Metric.Scale.RATIO
                 ? Written.significant(pair.margin() * 100) + " %"
                 : Written.significant(pair.margin() * 100) + " points";
         return switch (pair.outcome()) {
-            case BETTER_BY_MORE -> "settled: better by more than the margin of " + margin;
-            case BETTER -> "settled: better, though perhaps by less than the margin of " + margin;
-            case NO_DIFFERENCE_THAT_MATTERS -> "settled: no difference that matters, all within " + margin;
-            case NOT_SETTLED -> "not settled";
-            case WORSE -> "settled: worse, though perhaps by less than the margin of " + margin;
-            case WORSE_BY_MORE -> "settled: worse by more than the margin of " + margin;
+            case BETTER_BY_MORE -> settled + ": better by more than the margin of " + margin;
+            case BETTER -> settled + ": better, though perhaps by less than the margin of " + margin;
+            case NO_DIFFERENCE_THAT_MATTERS -> settled + ": no difference that matters, all within " + margin;
+            case NOT_SETTLED -> pair.deciding() ? "not settled" : "no hint";
+            case WORSE -> settled + ": worse, though perhaps by less than the margin of " + margin;
+            case WORSE_BY_MORE -> settled + ": worse by more than the margin of " + margin;
         };
     }
 

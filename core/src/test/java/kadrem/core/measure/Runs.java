@@ -8,7 +8,10 @@ import java.util.Optional;
 import java.util.OptionalDouble;
 
 import kadrem.core.plan.LoadDigest;
+import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
+import org.HdrHistogram.Histogram;
 
 /** Made-up runs for tests. */
 public final class Runs {
@@ -17,19 +20,52 @@ public final class Runs {
 
     /** A complete, sound run whose latencies all are {@code nanos}, with the same share failed as asked. */
     public static RunRecord complete(Study study, String candidate, int round, long nanos, double failedShare) {
-        var latency = new LatencySummary(10_000, nanos, nanos, nanos, nanos, nanos, nanos, nanos);
+        return complete(study, candidate, round, nanos, Math.round(10_000 * failedShare / (1 - failedShare)), 10_000);
+    }
+
+    /** The same with a number of failed calls, and of good ones. */
+    public static RunRecord complete(Study study, String candidate, int round, long nanos, long failures, long good) {
+        var times = Latency.forRun();
+        times.recordValueWithCount(nanos, good);
+        return complete(study, candidate, round, new LatencySummary(good, nanos, at(0.5, nanos, failures, good),
+                at(0.9, nanos, failures, good), at(0.95, nanos, failures, good), at(0.99, nanos, failures, good),
+                at(0.999, nanos, failures, good), nanos, failures), Distribution.of(times));
+    }
+
+    /** Exactly the value, which a histogram rounds. */
+    private static long at(double share, long nanos, long failures, long good) {
+        return Math.ceil(share * (good + failures) - 1e-9) > good ? LatencySummary.NEVER : nanos;
+    }
+
+    /** A run with these response times of good calls, and failed ones beside them. */
+    public static RunRecord complete(Study study, String candidate, int round, Histogram times, long failures) {
+        return complete(study, candidate, round, LatencySummary.of(times, failures, 5_000_000_000L),
+                Distribution.of(times));
+    }
+
+    private static RunRecord complete(Study study, String candidate, int round, LatencySummary latency,
+            Distribution distribution) {
+        long good = latency.count();
+        long failures = latency.lacking();
         var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
-        failed.put(FailureKind.TIMEOUT, Math.round(10_000 * failedShare / (1 - failedShare)));
-        var figures = new RunFigures(10_000, 10_000, failed, 0, 10, 10_000, 1, 1, latency, latency, latency,
-                OptionalDouble.of(nanos / 1000.0), OptionalDouble.of(1e8), List.of());
+        failed.put(FailureKind.TIMEOUT, failures);
+        var figures = new RunFigures(good + failures, good, failed, 0, 10, good, 1, 1, latency, latency,
+                LatencySummary.EMPTY, OptionalDouble.of(latency.mean() / 1000.0), OptionalDouble.of(1e8), List.of())
+                .withDistribution(distribution);
         return record(study, candidate, round, RunOutcome.COMPLETE, Optional.of(figures));
+    }
+
+    /** The same run, disturbed: a rule that looks at the generator is broken. */
+    public static RunRecord disturbed(RunRecord run) {
+        return run.withResult(new StreamDigest(StreamDigest.Model.OPEN, List.of()), run.figures().orElseThrow(),
+                List.of(Soundness.Finding.of(SoundnessRule.LATE, 0.4, 0.05, false)));
     }
 
     public static RunRecord record(Study study, String candidate, int round, RunOutcome outcome,
             Optional<RunFigures> figures) {
         return new RunRecord("id" + round + candidate, round, candidate, 1, 1, LoadDigest.of(study),
                 Instant.parse("2026-07-01T10:00:00Z").plusSeconds(round * 60L), Optional.empty(), outcome,
-                outcome == RunOutcome.FAILED ? "it ended with exit code 1" : "", List.of(), Map.of(), Map.of(),
+                outcome == RunOutcome.COMPLETE ? "" : "it ended with exit code 1", List.of(), Map.of(), Map.of(),
                 RunRecord.Processes.NONE, Optional.empty(), figures, List.of(), Optional.empty(), List.of(), List.of());
     }
 }

@@ -117,6 +117,7 @@ class ComparisonTest {
         assertThat(pair.outcome()).isEqualTo(Outcome.WORSE_BY_MORE);
         assertThat(pair.deciding()).isFalse();
         assertThat(Wording.change(Metric.ERROR_SHARE, pair.estimate())).isEqualTo("2.40 points higher");
+        assertThat(Wording.outcome(pair)).startsWith("a hint: ");
     }
 
     @Test
@@ -167,7 +168,7 @@ class ComparisonTest {
     }
 
     @Test
-    void anUnsoundRunEntersOnlyByHandOrUnderAnotherLimitAndEveryReportSaysSo() {
+    void aDisturbedRunSetsItsRoundAsideUnlessByHandOrUnderAnotherLimitAndEveryReportSaysSo() {
         var runs = new ArrayList<>(rounds(7, r -> noisy(20_000_000, r), r -> noisy(10_000_000, r + 1)));
         RunRecord late = runs.getFirst();
         runs.set(0, late.withResult(new StreamDigest(StreamDigest.Model.OPEN, List.of()),
@@ -176,7 +177,9 @@ class ComparisonTest {
         Comparison usual = Comparison.of(STUDY, runs);
         assertThat(usual.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
         assertThat(usual.leftOut()).extracting(Comparison.LeftOut::sentence)
-                .containsExactly("round 1, a: unsound: late by 3 ms");
+                .containsExactly("round 1, a: its round was set aside", "round 1, b: its round was set aside");
+        assertThat(usual.setAside().sentences()).containsExactly("round 1 (a: late by 3 ms)");
+        assertThat(usual.all().orElseThrow().on(Metric.P99).getFirst().rounds()).as("the other answer").isEqualTo(7);
         assertThat(usual.judgedOtherwise()).isEmpty();
 
         Comparison byHand = Comparison.of(
@@ -184,7 +187,7 @@ class ComparisonTest {
                 runs);
         assertThat(byHand.on(Metric.P99).getFirst().rounds()).isEqualTo(7);
         assertThat(byHand.judgedOtherwise())
-                .containsExactly("round 1, a: taken in by hand, though unsound: a burst at its start");
+                .containsExactly("round 1, a: taken in by hand, though late by 3 ms: a burst at its start");
 
         Comparison lenient = Comparison.of(judging(new Judgement(Map.of(SoundnessRule.LATE, 4.0), List.of())),
                 runs);

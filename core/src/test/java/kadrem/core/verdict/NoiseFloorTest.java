@@ -49,7 +49,9 @@ class NoiseFloorTest {
         assertThat(floor.rounds()).isEqualTo(6);
         NoiseFloor.Floor p99 = floor.floor(Metric.P99).orElseThrow();
         assertThat(p99.size()).isCloseTo(1 / 0.97 - 1, within(1e-3));
-        assertThat(floor.floor(Metric.ERROR_SHARE).orElseThrow().size()).isZero();
+        assertThat(floor.floor(Metric.ERROR_SHARE).orElseThrow().size())
+                .as("60,000 calls that differ in nothing may still hide so much")
+                .isCloseTo(1 - Math.pow(0.025, 1 / 60_000.0), within(1e-9));
     }
 
     @Test

@@ -47,7 +47,7 @@ final class CallsSide implements CompareSide {
                 : "Runs have no " + now.metric().label()
                         + " by call; this is their " + metric.label() + ". ")
                 + pairs.size()
-                + " comparisons at once: p is adjusted by Holm over all of them, and a call that stands out should be"
+                + " comparisons at once: p is adjusted over all of them, and a call that stands out should be"
                 + " asked about in a study of its own. Choose a row to read why."), made.view());
     }
 

@@ -16,6 +16,7 @@ import javafx.scene.shape.Line;
 import javafx.scene.shape.Polygon;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Standing;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Wording;
@@ -70,7 +71,7 @@ final class EvidenceBar {
 
     private static Node dot(CandidateMark mark, int round, Candidate candidate, Optional<RunRecord> run) {
         Polygon marker = mark.marker(5);
-        boolean counts = run.isPresent() && run.get().isComparable();
+        boolean counts = run.isPresent() && run.get().isResult();
         if (!counts) {
             marker.setFill(Color.TRANSPARENT);
         }
@@ -84,9 +85,12 @@ final class EvidenceBar {
             b.getStyleClass().add("cross");
             pane.getChildren().addAll(a, b);
         }
-        String what = run.map(one -> one.isComparable()
-                ? "measured, sound"
-                : one.outcome() == RunOutcome.COMPLETE ? "measured, unsound" : one.outcome().id()).orElse("planned");
+        String what = run.map(one -> switch (one.standing()) {
+            case Standing.Counted _ -> "counted";
+            case Standing.OfCandidate own -> own.words();
+            case Standing.Disturbed _ -> "disturbed, the round is set aside";
+            case Standing.NotMade(String words) -> words;
+        }).orElse("planned");
         Tooltip.install(pane, new Tooltip("round " + round + ", " + candidate.name() + ": " + what));
         pane.setAccessibleText("round " + round + ", " + candidate.name() + ": " + what);
         return pane;

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Soundness;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Study;
@@ -99,11 +100,11 @@ interface Job extends AutoCloseable {
             if (NoiseFloor.of(shown, runs).isPresent()) {
                 return "";
             }
-            long sound = runs.stream().filter(run -> run.judgedUnder(shown.judgement()).isComparable()).count();
+            long sound = runs.stream().filter(run -> run.judgedUnder(shown.judgement()).isResult()).count();
             return "No noise floor yet: it takes " + FEWEST_ROUNDS
-                    + " rounds of which both runs are complete and sound; "
-                    + sound + " of " + runs.size() + " runs are." + runs.stream()
-                            .flatMap(run -> run.soundness().stream()).filter(finding -> !finding.ok()).findFirst()
+                    + " rounds of which both runs count; "
+                    + sound + " of " + runs.size() + " runs do." + runs.stream()
+                            .flatMap(run -> run.soundness().stream()).filter(Soundness.Finding::disturbs).findFirst()
                             .map(finding -> " The first that was not: " + finding.sentence() + ".").orElse("");
         }
     }

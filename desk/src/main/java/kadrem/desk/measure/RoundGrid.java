@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import java.util.function.Supplier;
 
 import javafx.scene.Node;
@@ -18,7 +19,7 @@ import javafx.scene.shape.Polygon;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.measure.Soundness;
+import kadrem.core.measure.Standing;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
@@ -44,7 +45,7 @@ final class RoundGrid {
             boolean takenIn) {
         /** Whether the run is left out of comparisons. */
         boolean isCrossed() {
-            return run.filter(one -> !one.isComparable() && !takenIn).isPresent();
+            return run.filter(one -> !one.isResult() && !takenIn).isPresent();
         }
     }
 
@@ -144,7 +145,7 @@ final class RoundGrid {
             text = "";
             tip = "planned";
         } else {
-            text = (content.isCrossed() ? "✕ " : run.get().isComparable() ? "" : "+ ") + text(run.get());
+            text = (content.isCrossed() ? "✕ " : run.get().isResult() ? "" : "+ ") + text(run.get());
             tip = tip(run.get()) + (content.takenIn() ? " (taken in by hand)" : "");
             if (content.isCrossed()) {
                 marker.setFill(Color.TRANSPARENT);
@@ -179,12 +180,12 @@ final class RoundGrid {
     }
 
     private static String tip(RunRecord run) {
-        if (run.outcome() == RunOutcome.COMPLETE) {
-            return run.isSound()
-                    ? "complete and sound"
-                    : "unsound: " + String.join("; ", run.soundness().stream().filter(finding -> !finding.ok())
-                            .map(Soundness.Finding::sentence).toList());
-        }
-        return run.reason();
+        return switch (run.standing()) {
+            case Standing.Counted _ -> "counted" + run.soundness().stream().filter(finding -> !finding.ok())
+                    .map(finding -> "; " + finding.sentence()).collect(Collectors.joining());
+            case Standing.OfCandidate own -> own.words() + "; it counts as worse than any figure";
+            case Standing.Disturbed disturbed -> "disturbed, so that the round is set aside: " + disturbed.words();
+            case Standing.NotMade(String words) -> words + "; it is to be made again";
+        };
     }
 }

@@ -86,6 +86,14 @@ public final class ComparisonJson {
         root.set("verdict", verdict(verdict));
         ArrayNode leftOut = root.putArray("leftOut");
         comparison.leftOut().forEach(run -> leftOut.add(run.sentence()));
+        ArrayNode outcomes = root.putArray("outcomes");
+        comparison.outcomes().forEach(run -> outcomes.add(run.sentence()));
+        ObjectNode aside = root.putObject("setAside");
+        comparison.setAside().rounds().forEach(aside.putArray("rounds")::add);
+        comparison.setAside().sentences().forEach(aside.putArray("sentences")::add);
+        comparison.setAside().blindness().ifPresentOrElse(p -> aside.put("blindness", p),
+                () -> aside.putNull("blindness"));
+        comparison.otherwiseWithAll().forEach(aside.putArray("otherwiseWithThem")::add);
         ArrayNode judged = root.putArray("judgedOtherwise");
         comparison.judgedOtherwise().forEach(judged::add);
         return text(root);
@@ -99,9 +107,14 @@ public final class ComparisonJson {
         }
     }
 
+    /** A figure; null where it is without bound, since a percentile was not reached or the candidate ended the run itself. */
+    private static ObjectNode finite(ObjectNode node, String name, double value) {
+        return Double.isFinite(value) ? node.put(name, value) : node.putNull(name);
+    }
+
     private static ObjectNode interval(ObjectNode node, Optional<Interval> interval) {
         interval.ifPresentOrElse(
-                one -> node.put("low", one.low()).put("high", one.high()).put("achievedConfidence",
+                one -> finite(finite(node, "low", one.low()), "high", one.high()).put("achievedConfidence",
                         one.achievedConfidence()),
                 () -> node.putNull("low").putNull("high").putNull("achievedConfidence"));
         return node;
@@ -115,7 +128,8 @@ public final class ComparisonJson {
         }
         node.put("deciding", pair.deciding()).put("baseline", pair.baseline())
                 .put("candidate", pair.candidate()).put("rounds", pair.rounds())
-                .put("scale", scale(pair.metric().scale())).put("estimate", pair.estimate());
+                .put("scale", scale(pair.metric().scale()));
+        finite(node, "estimate", pair.estimate());
         interval(node, pair.interval());
         node.put("method", pair.anyTime() ? "symmetry martingale" : "signed rank").put("p", pair.p())
                 .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family()).put("margin", pair.margin())
@@ -179,7 +193,7 @@ public final class ComparisonJson {
                 .put("candidate", run.candidate()).put("started", run.started().toString());
         ObjectNode values = node.putObject("values");
         for (Metric metric : Metric.values()) {
-            run.figures().orElseThrow().value(metric).ifPresent(value -> values.put(metric.id(), value));
+            run.value(metric).ifPresent(value -> finite(values, metric.id(), value));
         }
         return node;
     }

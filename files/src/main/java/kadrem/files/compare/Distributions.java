@@ -29,7 +29,7 @@ public record Distributions(Map<String, Map<Integer, Histogram>> byCandidate) {
         }
         for (var rounds : comparison.entered().entrySet()) {
             var own = new TreeMap<Integer, Histogram>();
-            for (RunRecord run : rounds.getValue().values()) {
+            for (RunRecord run : rounds.getValue().values().stream().filter(RunRecord::hasWholeFigures).toList()) {
                 own.put(run.round(), RunReader.view(folder.resolve("runs").resolve(run.folderName()), Selection.ALL)
                         .total().response());
             }

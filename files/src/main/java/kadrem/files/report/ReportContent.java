@@ -38,7 +38,7 @@ final class ReportContent {
 
     private static final List<String> COLUMNS = List.of("metric", "candidate", "against", "rounds", "change",
             "interval",
-            "confidence", "p", "p after Holm", "outcome");
+            "confidence", "p", "adjusted p", "outcome");
 
     private final Results results;
     private final Study study;
@@ -174,8 +174,9 @@ final class ReportContent {
         page.table("Each pair on each metric; * decides",
                 COLUMNS,
                 comparison.pairs().stream().map(this::row).toList());
-        page.note("p is the exact signed-rank probability. Holm's adjustment runs over all pairs and deciding metrics"
-                + " together; a metric that does not decide is an observation beside the decision.");
+        page.note(
+                "p is the exact signed-rank probability. Interval and outcome have the confidence that all that is said"
+                        + " together leaves them; a metric that does not decide is a hint beside the decision.");
         byCall(page);
         distributions.filter(_ -> !study.isElsewhere()).ifPresent(all -> figures.distributions(page, all));
         figures.ladders(page);
@@ -193,7 +194,7 @@ final class ReportContent {
         head.addAll(COLUMNS);
         page.folded("Call by call (" + pairs.size() + " comparisons)", inside -> {
             inside.note(pairs.size()
-                    + " comparisons at once: p is adjusted by Holm over all calls and pairs of a metric, and a"
+                    + " comparisons at once: p is adjusted over all calls and pairs of a metric, and a"
                     + " call that stands out should be asked about in a study of its own.");
             inside.table("Each pair on each deciding metric, call by call", head, pairs.stream().map(pair -> {
                 List<Page.Cell> row = new ArrayList<>(List.of(Page.Cell.of(pair.call())));
@@ -244,9 +245,8 @@ final class ReportContent {
                             Page.Cell.number(Integer.toString(run.round()), run.round()),
                             candidate(run.candidate()),
                             Page.Cell.number(Integer.toString(run.position()), run.position()),
-                            Page.Cell.of(state(run)).styled(run.isComparable() ? "" : "open")));
-                    metrics.forEach(metric -> row.add(run.figures().map(figures -> figures.value(metric))
-                            .orElse(OptionalDouble.empty()).stream()
+                            Page.Cell.of(state(run)).styled(run.isResult() ? "" : "open")));
+                    metrics.forEach(metric -> row.add(run.value(metric).stream()
                             .mapToObj(value -> Page.Cell.number(Written.value(metric.unit(), value), value))
                             .findFirst().orElse(Page.Cell.of("–"))));
                     return row;
@@ -265,8 +265,11 @@ final class ReportContent {
 
     private static String state(RunRecord run) {
         return switch (run.outcome()) {
-            case COMPLETE -> run.isSound() ? "sound" : "unsound";
-            case FAILED -> "failed";
+            case COMPLETE -> run.isSound() ? "counted" : "disturbed";
+            case DIED -> "died";
+            case DID_NOT_START -> "did not start";
+            case NO_LEVEL -> "could not take the load";
+            case FAILED -> "could not be made";
             case ENDED_BY_RULE -> "ended by a stop rule";
             case STOPPED -> "stopped";
             case CUT_OFF -> "cut off";
@@ -276,6 +279,22 @@ final class ReportContent {
 
     private void soundness(Page page) {
         List<Comparison.LeftOut> out = comparison.leftOut();
+        List<Comparison.LeftOut> outcomes = comparison.outcomes();
+        if (!outcomes.isEmpty()) {
+            page.paragraph("Runs that a candidate ended itself, which count as worse than any figure:");
+            page.list(outcomes.stream().map(Comparison.LeftOut::sentence).toList());
+        }
+        if (!comparison.setAside().rounds().isEmpty()) {
+            page.paragraph("Rounds that were set aside for all candidates, since something else was measured in them:");
+            page.list(comparison.setAside().sentences());
+            comparison.setAside().blindness().ifPresent(p -> page.note(
+                    "That disturbances fall on the candidates so unevenly by chance alone has probability "
+                            + probability(p)
+                            + " (exact multinomial test)."));
+            List<String> otherwise = comparison.otherwiseWithAll();
+            page.paragraph(otherwise.isEmpty() ? "With these rounds the same would be said." : "With these rounds:");
+            page.list(otherwise);
+        }
         page.paragraph(out.isEmpty()
                 ? "Every run enters the comparison."
                 : out.size() + " of " + results.runs().size() + " runs do not enter the comparison:");
@@ -376,12 +395,14 @@ final class ReportContent {
                 "Estimate: Hodges and Lehmann's median of the Walsh averages of the rounds' differences (of logarithms where"
                         + " ratios are compared). Interval and p: Wilcoxon's exact signed-rank test, with Pratt's zeros (Hollander,"
                         + " Wolfe 1973; Pratt 1959). The interval is discrete: the confidence shown is the one reached.",
-                "Many comparisons: Friedman's test of all candidates together, then Holm's adjustment over all pairs and"
-                        + " deciding metrics (Holm 1979).",
-                "\"No difference that matters\": the 90 % interval lies inside the margin, which is two one-sided tests at 5 %"
-                        + " (Schuirmann 1987).",
-                "A requirement is met where the one-sided 95 % bound of the runs' values is inside the limit, missed where the"
-                        + " opposite bound is outside, else not shown.",
+                "All statements together: each pair on a deciding metric and each requirement of a candidate has one interval, from"
+                        + " which all that is said of it is read; levels go by Holm's steps (Holm 1979; Finner, Strassburger 2002), so"
+                        + " that the chance that anything is false is at most the significance. What does not decide is a hint.",
+                "Calls that were due and got no good answer count above every time; a percentile that would be one of theirs is not"
+                        + " reached, which is worse than any figure. A run that the candidate ended itself is worse than any"
+                        + " figure in every metric (Lachin 1999).",
+                "A requirement on a percentile is one on the share of calls that lack a good answer within the limit, pooled over"
+                        + " runs, with bounds that take the run for the unit (Cochran 1977; Clopper, Pearson 1934).",
                 "Preference: weighted geometric mean of ratios to the best; shares of resampled rounds and of all weights"
                         + " (Lahdelma, Salminen 2001).",
                 "Second opinions, which only warn: paired t, and the BCa bootstrap over rounds (Efron 1987).",

@@ -17,6 +17,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.measure.Distribution;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LevelResult;
@@ -110,6 +111,11 @@ public final class RunJson {
         node.set("responseTimeNanos", latency(figures.response()));
         node.set("serviceTimeNanos", latency(figures.service()));
         node.set("responseRawNanos", latency(figures.raw()));
+        if (figures.distribution().isKnown()) {
+            ObjectNode distribution = node.putObject("responseDistribution");
+            distribution.set("upToNanos", MAPPER.valueToTree(figures.distribution().borders()));
+            distribution.set("counts", MAPPER.valueToTree(figures.distribution().counts()));
+        }
         node.set("lateNanos", latency(figures.late()));
         figures.cpuMillis().ifPresent(cpu -> node.put("cpuMillis", cpu));
         figures.peakMemory().ifPresent(memory -> node.put("peakMemoryBytes", memory));
@@ -135,9 +141,23 @@ public final class RunJson {
     }
 
     private static ObjectNode latency(LatencySummary latency) {
-        return MAPPER.createObjectNode().put("count", latency.count()).put("mean", latency.mean())
-                .put("p50", latency.p50()).put("p90", latency.p90()).put("p95", latency.p95()).put("p99", latency.p99())
-                .put("p999", latency.p999()).put("max", latency.max());
+        ObjectNode node = MAPPER.createObjectNode().put("count", latency.count()).put("mean", latency.mean());
+        reached(node, "p50", latency.p50());
+        reached(node, "p90", latency.p90());
+        reached(node, "p95", latency.p95());
+        reached(node, "p99", latency.p99());
+        reached(node, "p999", latency.p999());
+        node.put("max", latency.max());
+        return latency.lacking() == 0 ? node : node.put("lacking", latency.lacking());
+    }
+
+    /** A percentile that was not reached is null. */
+    private static void reached(ObjectNode node, String name, long nanos) {
+        if (nanos == LatencySummary.NEVER) {
+            node.putNull(name);
+        } else {
+            node.put(name, nanos);
+        }
     }
 
     private static ArrayNode levels(List<LevelResult> levels) {
@@ -189,7 +209,8 @@ public final class RunJson {
     public static ArrayNode soundness(List<Soundness.Finding> findings) {
         ArrayNode array = MAPPER.createArrayNode();
         findings.forEach(finding -> array.addObject().put("rule", finding.rule()).put("ok", finding.ok())
-                .put("figure", finding.figure()).put("limit", finding.limit()).put("sentence", finding.sentence()));
+                .put("figure", finding.figure()).put("limit", finding.limit()).put("sentence", finding.sentence())
+                .put("setsAside", finding.setsAside()));
         return array;
     }
 
@@ -272,7 +293,20 @@ public final class RunJson {
                 new RunFigures.Connects(latency(node.path("connectNanos")), latency(node.path("handshakeNanos"))))
                 .withRaw(latency(node.has("responseRawNanos")
                         ? node.path("responseRawNanos")
-                        : node.path("responseTimeNanos")));
+                        : node.path("responseTimeNanos")))
+                .withDistribution(distribution(node.path("responseDistribution")));
+    }
+
+    private static Distribution distribution(JsonNode node) {
+        return Distribution.of(numbers(node.path("upToNanos")), numbers(node.path("counts")));
+    }
+
+    private static long[] numbers(JsonNode array) {
+        var numbers = new long[array.size()];
+        for (int i = 0; i < numbers.length; i++) {
+            numbers[i] = array.path(i).asLong();
+        }
+        return numbers;
     }
 
     private static OptionalDouble optional(JsonNode node) {
@@ -288,9 +322,13 @@ public final class RunJson {
     }
 
     private static LatencySummary latency(JsonNode node) {
-        return new LatencySummary(node.path("count").asLong(), node.path("mean").asDouble(), node.path("p50").asLong(),
-                node.path("p90").asLong(), node.path("p95").asLong(), node.path("p99").asLong(),
-                node.path("p999").asLong(), node.path("max").asLong());
+        return new LatencySummary(node.path("count").asLong(), node.path("mean").asDouble(), reached(node.path("p50")),
+                reached(node.path("p90")), reached(node.path("p95")), reached(node.path("p99")),
+                reached(node.path("p999")), node.path("max").asLong(), node.path("lacking").asLong());
+    }
+
+    private static long reached(JsonNode node) {
+        return node.isNull() ? LatencySummary.NEVER : node.asLong();
     }
 
     private static Optional<GeneratorFigures> generator(JsonNode node) {
@@ -322,9 +360,12 @@ public final class RunJson {
 
     private static List<Soundness.Finding> findings(JsonNode node) {
         var findings = new ArrayList<Soundness.Finding>();
-        node.forEach(finding -> findings.add(new Soundness.Finding(finding.path("rule").asText(),
-                finding.path("ok").asBoolean(), finding.path("figure").asDouble(), finding.path("limit").asDouble(),
-                finding.path("sentence").asText())));
+        node.forEach(finding -> {
+            var read = new Soundness.Finding(finding.path("rule").asText(), finding.path("ok").asBoolean(),
+                    finding.path("figure").asDouble(), finding.path("limit").asDouble(),
+                    finding.path("sentence").asText());
+            findings.add(finding.has("setsAside") ? read.settingAside(finding.path("setsAside").asBoolean()) : read);
+        });
         return List.copyOf(findings);
     }
 }

@@ -27,6 +27,7 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.RunStore;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.Standing;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Rounds;
@@ -81,8 +82,9 @@ public final class Campaign {
     private final Secrets secrets;
     private volatile boolean stopping;
     private volatile Turn turn = Turn.GO_ON;
-    /** The last round that is to be measured. */
+    /** Rounds that are to count. */
     private volatile int last;
+    private volatile Optional<String> gaveUp = Optional.empty();
     private final Object waiting = new Object();
     /** Guarded by {@link #waiting}. */
     private boolean held;
@@ -177,21 +179,24 @@ public final class Campaign {
     }
 
     /**
-     * The runs still to be made so that rounds 1 to {@code lastRound} are whole: a complete run of the same workload and
-     * load is not made again, one that failed, was stopped or cut off is.
+     * The runs still to be made so that {@code wanted} rounds count. A run of the same workload and load that is a result, were it that the
+     * candidate died, is not made again; one that could not be prepared, was stopped or cut off is. For a round that was set aside
+     * another is added at the end, but no more of them than rounds are wanted.
      */
-    public static List<Task> remaining(Study study, List<RunRecord> runs, int lastRound) {
+    public static List<Task> remaining(Study study, List<RunRecord> runs, int wanted) {
         String digest = LoadDigest.of(study);
+        Set<Integer> aside = Set.copyOf(Comparison.roundsSetAside(study, runs));
         var tasks = new ArrayList<Task>();
         List<String> ids = study.candidates().stream().map(Candidate::id).toList();
-        for (int round = 1; round <= lastRound; round++) {
+        int counting = 0;
+        for (int round = 1; counting < wanted && round <= 2 * wanted; round++) {
             int position = 0;
+            counting += aside.contains(round) ? 0 : 1;
+            int number = round;
             for (String id : Rounds.order(ids, study.plan().seed(), round)) {
                 position++;
-                int wanted = round;
-                boolean done = runs.stream().anyMatch(run -> run.round() == wanted && run.candidate().equals(id)
-                        && (run.outcome() == RunOutcome.COMPLETE || run.outcome() == RunOutcome.ENDED_BY_RULE)
-                        && run.studyDigest().equals(digest));
+                boolean done = runs.stream().anyMatch(run -> run.round() == number && run.candidate().equals(id)
+                        && run.studyDigest().equals(digest) && !(run.standing() instanceof Standing.NotMade));
                 if (!done) {
                     tasks.add(new Task(round, position, study.candidate(id).orElseThrow()));
                 }
@@ -200,13 +205,13 @@ public final class Campaign {
         return List.copyOf(tasks);
     }
 
-    /** The number of the first round that is not whole. */
+    /** How many rounds are wanted where one more is to count than do now. */
     public static int firstOpenRound(Study study, List<RunRecord> runs) {
-        int round = 1;
-        while (remaining(study, runs, round).isEmpty()) {
-            round++;
+        int wanted = 1;
+        while (remaining(study, runs, wanted).isEmpty()) {
+            wanted++;
         }
-        return round;
+        return wanted;
     }
 
     /**
@@ -243,14 +248,15 @@ public final class Campaign {
     }
 
     /**
-     * Measures until rounds 1 to {@code lastRound} are whole, and returns when that is done or {@link #stop()} was called.
+     * Measures until {@code wanted} rounds count, and returns when that is done, {@link #stop()} was called, or every run failed for the
+     * same reason.
      *
      * @return the runs made, in order
      */
-    public List<RunRecord> run(int lastRound) {
+    public List<RunRecord> run(int wanted) {
         machine = new LinkedHashMap<>(Machine.describe());
         capacity.ifPresent(found -> machine.put("makes-calls-per-second", Long.toString(Math.round(found.beside()))));
-        last = lastRound;
+        last = wanted;
         if (!untried(Set.of()).isEmpty()) {
             warmUp();
         }
@@ -277,10 +283,26 @@ public final class Campaign {
                 }
                 turn = Turn.GO_ON;
                 stopping |= made.stream().anyMatch(this::endsCampaign);
+                gaveUp = whyInVain(made);
+                stopping |= gaveUp.isPresent();
                 pause(!untried(tried).isEmpty());
             }
         }
         return List.copyOf(made);
+    }
+
+    /** Why the campaign ended itself: every run failed for one reason, and so would the others. */
+    public Optional<String> gaveUp() {
+        return gaveUp;
+    }
+
+    /** The reason for which all runs so far failed, after two of each candidate. */
+    private Optional<String> whyInVain(List<RunRecord> made) {
+        List<String> reasons = made.stream().map(RunRecord::reason).distinct().toList();
+        boolean inVain = made.size() >= 2 * study.candidates().size() && made.size() > 2
+                && made.stream().allMatch(run -> run.outcome() == RunOutcome.FAILED)
+                && reasons.size() <= study.candidates().size();
+        return inVain ? Optional.of(String.join("; ", reasons)) : Optional.empty();
     }
 
     /** Whether an adaptive plan has come to its end: every deciding pair is settled, by a test that is valid at any stop. */
@@ -465,13 +487,15 @@ public final class Campaign {
                 journal.record(record);
                 record = watchedMeasuring(record);
             } catch (CandidateFailure failure) {
-                record = failed(record, failure.getMessage());
+                record = withLastOutput(record).withOutcome(failure.outcome(), String.valueOf(failure.getMessage()),
+                        clock.instant());
             } catch (InterruptedException _) {
                 record = record.withOutcome(RunOutcome.STOPPED, turn.words() + " before the load began",
                         clock.instant());
             } catch (RuntimeException failure) {
                 LOG.error("run {} broke down", record.folderName(), failure);
-                record = failed(record, "Kadrem itself failed: " + failure);
+                record = withLastOutput(record).withOutcome(RunOutcome.FAILED, "Kadrem itself failed: " + failure,
+                        clock.instant());
             } finally {
                 stopCandidate();
             }
@@ -526,7 +550,7 @@ public final class Campaign {
             MeasuredRun.Result result = load(record, study.load(), record.streamSeed(), 0);
             Optional<String> dead = dead();
             if (dead.isPresent()) {
-                throw new CandidateFailure("it " + dead.get() + " during the load");
+                throw new CandidateFailure(RunOutcome.DIED, "it " + dead.get() + " during the load");
             }
             RunRecord known = record.withGenerator(result.generator());
             if (result.stop().isPresent()) {
@@ -647,9 +671,12 @@ public final class Campaign {
             boolean died = last.step() == LevelResult.Step.DIED;
             String words = died ? last.verdict() : "";
             RunRecord told = died ? withLastOutput(record) : record;
+            RunOutcome without = died
+                    ? RunOutcome.DIED
+                    : last.step() == LevelResult.Step.UNSOUND ? RunOutcome.FAILED : RunOutcome.NO_LEVEL;
             return best.isEmpty() || stream.isEmpty()
-                    ? told.withOutcome(RunOutcome.FAILED,
-                            died ? words : "no level passed: " + results.getFirst().verdict(), clock.instant())
+                    ? told.withOutcome(without, died ? words : "no level passed: " + results.getFirst().verdict(),
+                            clock.instant())
                     : told.withResult(stream.get(), best.get().figures().orElseThrow(), best.get().soundness())
                             .withOutcome(RunOutcome.COMPLETE, words, clock.instant());
         }
@@ -662,10 +689,6 @@ public final class Campaign {
         private RunRecord withLastOutput(RunRecord record) {
             CandidateProcess launched = process;
             return launched == null ? record : record.withLastOutput(launched.lastLines());
-        }
-
-        private RunRecord failed(RunRecord record, String reason) {
-            return withLastOutput(record).withOutcome(RunOutcome.FAILED, reason, clock.instant());
         }
 
         private void stopCandidate() {

@@ -21,6 +21,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.RunOutcome;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Access;
@@ -195,10 +196,11 @@ public final class Control implements AutoCloseable {
         long deadline = System.nanoTime() + launch.readyWithin().toNanos();
         while (!isReady(candidate)) {
             if (!process.isAlive()) {
-                throw new CandidateFailure("it " + process.howItEnded() + " before its ready probe answered");
+                throw new CandidateFailure(RunOutcome.DID_NOT_START,
+                        "it " + process.howItEnded() + " before its ready probe answered");
             }
             if (System.nanoTime() > deadline) {
-                throw new CandidateFailure("its ready probe " + probed(candidate)
+                throw new CandidateFailure(RunOutcome.DID_NOT_START, "its ready probe " + probed(candidate)
                         + " did not answer with success within " + launch.readyWithin().toSeconds() + " s"
                         + why(candidate));
             }

@@ -112,7 +112,8 @@ public final class MeasuredRun implements AutoCloseable {
         this.telling = telling;
         stopWatch = new StopWatch(order.load().course().stopRules());
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
-                (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
+                (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds())
+                .bounded(order.load().timeout());
         load = maker.prepare(order, secrets, new LoadListener() {
             @Override
             public void second(SecondTally tally) {

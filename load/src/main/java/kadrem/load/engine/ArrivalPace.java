@@ -2,8 +2,10 @@ package kadrem.load.engine;
 
 import java.util.ArrayDeque;
 
+import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Phase;
 import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.LoadStream;
 import kadrem.core.plan.StreamHash;
 import kadrem.core.study.LoadProfile;
 import kadrem.load.drive.User;
@@ -35,6 +37,8 @@ final class ArrivalPace implements Pace {
     private long lastDue;
     private long begun;
     private long begunMeasured;
+    /** Arrivals that were never sent; the digest holds them, too, since the load asked for them. */
+    private long unsent;
     private long hashes;
     /** Seats between two calls of a visit that is to be finished. */
     private int pausing;
@@ -161,13 +165,31 @@ final class ArrivalPace implements Pace {
                 ready = lane.seats().size() < mostSeats ? due : Math.max(due, earliest);
             }
             load.stream.draw(0, number, seat.visit.draw);
-            long hash = StreamHash.with(StreamHash.with(StreamHash.START, number), due - lane.startNanos());
-            hashes += StreamHash.with(hash, seat.visit.draw);
+            digest(number, due - lane.startNanos(), seat.visit.draw);
             begun++;
             begunMeasured += lane.phaseOf(due) == Phase.MEASURED ? 1 : 0;
             seat.values.become(arriving);
             seat.visit.begin(!arriving.isIntroduced());
             lane.beginVisit(seat, due, ready);
+        }
+    }
+
+    private void digest(long number, long dueNanos, LoadStream.Draw draw) {
+        hashes += StreamHash.with(StreamHash.with(StreamHash.with(StreamHash.START, number), dueNanos), draw);
+    }
+
+    @Override
+    public void eachUnsent(LaneSecond second) {
+        LoadStream.Draw draw = load.stream.newDraw();
+        for (; hasMore(); goOn()) {
+            long number = next();
+            load.stream.draw(0, number, draw);
+            digest(number, arrivals.dueNanos(number), draw);
+            unsent++;
+            Phase phase = lane.phaseOf(lane.startNanos() + arrivals.dueNanos(number));
+            for (int step = 0; step < load.stepsOf(draw.visit()); step++) {
+                second.notMade(load.callOf(draw.visit(), step), phase, FailureKind.NOT_SENT);
+            }
         }
     }
 
@@ -232,7 +254,7 @@ final class ArrivalPace implements Pace {
 
     @Override
     public long begun() {
-        return begun;
+        return begun + unsent;
     }
 
     @Override

@@ -191,6 +191,9 @@ final class Lane {
                 }
                 seat.close();
             }
+            if (!stopped && running) {
+                pace.eachUnsent(second);
+            }
             examples.deliverSlowest();
         } catch (RuntimeException | LinkageError fault) {
             fault(fault);
@@ -453,8 +456,11 @@ final class Lane {
         seat.visitLateNanos += seat.lateNanos;
         long pause = seat.visit.pause();
         VisitCursor.Next next = seat.visit.ended(whole);
-        if (next == VisitCursor.Next.CANNOT_BEGIN && running) {
-            second.cannotBegin(seat);
+        if (!whole && running) {
+            FailureKind why = next == VisitCursor.Next.CANNOT_BEGIN
+                    ? FailureKind.FIRST_PART
+                    : FailureKind.EARLIER_CALL;
+            seat.visit.eachLeft(call -> second.notMade(call, seat.phase, why));
         } else if (next == VisitCursor.Next.VISIT || next == VisitCursor.Next.INTRODUCED) {
             seat.values.user().introduce(seat.values);
         }

@@ -149,9 +149,9 @@ final class LaneSecond {
         }
     }
 
-    /** A visit could not begin, since a call of its user's first part failed. */
-    void cannotBegin(Seat seat) {
-        tally.call(seat.visit.firstOfVisit(), seat.phase).failed[FailureKind.FIRST_PART.ordinal()]++;
+    /** A call was due and is never made. */
+    void notMade(int call, Phase phase, FailureKind why) {
+        tally.call(call, phase).failed[why.ordinal()]++;
     }
 
     void ownFault() {

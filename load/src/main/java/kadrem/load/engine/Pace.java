@@ -36,6 +36,11 @@ sealed interface Pace extends LaneSecond.Levels permits UserPace, ArrivalPace {
     /** Whether something that was due is still to be begun. */
     boolean hasMore();
 
+    /** Tells the calls that were due and have found no connection until the end. Once, at the end. */
+    default void eachUnsent(LaneSecond second) {
+        // users begin their visits themselves
+    }
+
     /** Whether nothing is to be begun any more although the time is not over, since a number of visits was asked for. */
     boolean isDone();
 
@@ -46,7 +51,7 @@ sealed interface Pace extends LaneSecond.Levels permits UserPace, ArrivalPace {
         return List.of();
     }
 
-    /** Arrivals begun; 0 in the closed model. */
+    /** Arrivals begun, and at the end those that never were, of which the digest is; 0 in the closed model. */
     default long begun() {
         return 0;
     }

@@ -1,5 +1,7 @@
 package kadrem.load.engine;
 
+import java.util.function.IntConsumer;
+
 import kadrem.core.plan.LoadStream;
 
 /** Where a visit stands: its call under way, and whether another follows. Before the visit its user may make the first part. */
@@ -57,9 +59,11 @@ final class VisitCursor {
         return call;
     }
 
-    /** The first call of the visit itself. */
-    int firstOfVisit() {
-        return load.callOf(draw.visit(), 0);
+    /** Tells the calls of the visit that are not made any more, since it has ended before them. */
+    void eachLeft(IntConsumer call) {
+        for (int i = inFirst ? 0 : step; !onlyFirst && i < load.stepsOf(draw.visit()); i++) {
+            call.accept(load.callOf(draw.visit(), i));
+        }
     }
 
     /** The pause that the user makes after the present call. */
@@ -75,6 +79,7 @@ final class VisitCursor {
         }
         if (!goesOn) {
             inFirst = false;
+            step = 0;
             return Next.CANNOT_BEGIN;
         }
         if (++step < load.firstPart) {

@@ -1,0 +1,274 @@
+package kadrem.core.verdict;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+import kadrem.core.measure.Latency;
+import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Runs;
+import kadrem.core.measure.Standing;
+import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
+import kadrem.core.study.Question;
+import kadrem.core.study.Requirement;
+import kadrem.core.study.Studies;
+import kadrem.core.study.Study;
+import org.HdrHistogram.Histogram;
+import org.junit.jupiter.api.Test;
+
+/** Nothing that a candidate does keeps a run, a call or a second of it out of the figures, and no more is said than was shown. */
+class TruthTest {
+    private static final long MS = 1_000_000;
+    private static final Question.Decider P50 = new Question.Decider(Metric.P50, 0.05);
+    private static final Question.Decider P99 = new Question.Decider(Metric.P99, 0.05);
+
+    private static Study study(int rounds, List<Requirement> requirements, Question.Decider... deciders) {
+        Study some = Studies.of(List.of("a", "b"), Studies.OPEN);
+        return new Study(some.name(), new Question("?", "a", 0.05, List.of(deciders), requirements, List.of()),
+                some.candidates(), some.workload(), some.load(), new Plan(rounds, 1, Duration.ZERO));
+    }
+
+    private static Verdict verdict(Study study, List<RunRecord> runs) {
+        return Verdict.of(Comparison.of(study, runs), Optional.empty(), 3);
+    }
+
+    private static long wobbling(long nanos, int round) {
+        return nanos + nanos / 100 * (round * 7 % 5);
+    }
+
+    private static RunRecord ended(Study study, String candidate, int round, RunOutcome outcome) {
+        return Runs.record(study, candidate, round, outcome, Optional.empty());
+    }
+
+    /** 60 % errors in 3 of 10 rounds: the candidate that is otherwise twice as fast is not recommended, and misses what is asked. */
+    @Test
+    void badRunsOfABadCandidateStay() {
+        var limit = new Requirement(Metric.ERROR_SHARE, 0.01);
+        Study study = study(10, List.of(limit), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 10; round++) {
+            runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+            runs.add(Runs.complete(study, "b", round, wobbling(10 * MS, round), round % 3 == 0 ? 15_000 : 0, 10_000));
+        }
+        Comparison comparison = Comparison.of(study, runs);
+        assertThat(comparison.values(Metric.P99, "b")).hasSize(10).containsEntry(3, Double.POSITIVE_INFINITY);
+        Verdict verdict = verdict(study, runs);
+        assertThat(verdict.chosen()).doesNotContain("b");
+        RequirementResult errors = verdict.requirements().getLast();
+        assertThat(errors.candidate()).isEqualTo("b");
+        assertThat(errors.answer()).isNotEqualTo(RequirementResult.Answer.MET);
+        assertThat(errors.estimate().orElseThrow()).as("pooled").isCloseTo(45_000.0 / 145_000, within(1e-9));
+    }
+
+    /** Six deaths in thirteen rounds are results: they are ranked worst, named first, and its sibling is judged. */
+    @Test
+    void deathsAreResultsAndTheSiblingIsJudged() {
+        Study study = study(13, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 13; round++) {
+            runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+            runs.add(round % 2 == 0
+                    ? ended(study, "b", round, RunOutcome.DIED)
+                    : Runs.complete(study, "b", round, wobbling(10 * MS, round), 0, 10_000));
+        }
+        Verdict verdict = verdict(study, runs);
+        assertThat(verdict.comparison().progress().measured()).isEqualTo(13);
+        assertThat(verdict.comparison().on(Metric.P99).getFirst().rounds()).isEqualTo(13);
+        assertThat(verdict.chosen()).doesNotContain("b");
+        assertThat(verdict.paragraph()).contains("Candidate b died in 6 of 13 rounds");
+        assertThat(verdict.comparison().outcomes()).hasSize(6)
+                .allMatch(one -> one.why().equals("died: it ended with exit code 1"));
+    }
+
+    /** A candidate that never starts holds nobody back: the other is recommended once there are rounds enough. */
+    @Test
+    void whoNeverStartsLosesToWhoDoes() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+            runs.add(ended(study, "b", round, RunOutcome.DID_NOT_START));
+        }
+        Verdict verdict = verdict(study, runs);
+        assertThat(verdict.kind()).isEqualTo(Verdict.Kind.RECOMMENDED);
+        assertThat(verdict.chosen()).containsExactly("a");
+        assertThat(verdict.paragraph()).contains("Candidate b did not start in 7 of 7 rounds")
+                .contains("without bound");
+    }
+
+    @Test
+    void aRunEndedByAStopRuleIsPartOfItsRound() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+            runs.add(round == 4
+                    ? ended(study, "b", round, RunOutcome.ENDED_BY_RULE)
+                    : Runs.complete(study, "b", round, wobbling(20 * MS, round), 0, 10_000));
+        }
+        assertThat(Comparison.of(study, runs).progress().measured()).isEqualTo(7);
+        assertThat(verdict(study, runs).paragraph()).contains("was ended by a stop rule in 1 of 7 rounds");
+    }
+
+    /** 1.5 % timeouts against 1.5 % answers in 3 s: the one that gives no answer at all is the worse one. */
+    @Test
+    void callsWithoutAnAnswerAreSlowerThanAllOthers() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            Histogram slow = Latency.forRun();
+            slow.recordValueWithCount(wobbling(10 * MS, round), 9_850);
+            slow.recordValueWithCount(3_000 * MS, 150);
+            runs.add(Runs.complete(study, "a", round, slow, 0));
+            runs.add(Runs.complete(study, "b", round, wobbling(10 * MS, round), 150, 9_850));
+        }
+        Verdict verdict = verdict(study, runs);
+        assertThat(verdict.chosen()).containsExactly("a");
+        assertThat(Comparison.of(study, runs).values(Metric.P99, "b").values())
+                .allMatch(value -> value == Double.POSITIVE_INFINITY);
+    }
+
+    @Test
+    void aPercentileIsANumberOnlyWhileFewerWentWithout() {
+        Histogram times = Latency.forRun();
+        times.recordValueWithCount(10 * MS, 990);
+        assertThat(LatencySummary.of(times, 9, 1).p99()).isBetween(9 * MS, 11 * MS);
+        assertThat(LatencySummary.of(times, 11, 1).p99()).isEqualTo(LatencySummary.NEVER);
+        assertThat(LatencySummary.of(times, 11, 1).p95()).isBetween(9 * MS, 11 * MS);
+        assertThat(LatencySummary.of(Latency.forRun(), 5, 7).p50()).isEqualTo(LatencySummary.NEVER);
+        assertThat(LatencySummary.of(times, 10, 500 * MS).mean()).as("without an answer they count for the time limit")
+                .isCloseTo((990 * 10.0 + 10 * 500) / 1000 * MS, within(0.001 * 15 * MS));
+        assertThat(LatencySummary.of(times, 110, 1).tailSupport(0.99)).isEqualTo(11);
+    }
+
+    /** p50 8 % lower is shown, p99 49 % higher is not settled: that is not "not worse". */
+    @Test
+    void notSettledIsNotNotWorse() {
+        Study study = study(7, List.of(), P50, P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            runs.add(Runs.complete(study, "a", round, tailed(wobbling(100 * MS, round), 200 * MS), 0));
+            runs.add(Runs.complete(study, "b", round,
+                    tailed(wobbling(70 * MS, round), (round % 2 == 0 ? 150 : 320) * MS),
+                    0));
+        }
+        Comparison comparison = Comparison.of(study, runs);
+        assertThat(comparison.on(Metric.P50).getFirst().outcome()).isEqualTo(Outcome.BETTER_BY_MORE);
+        assertThat(comparison.on(Metric.P99).getFirst().outcome()).isEqualTo(Outcome.NOT_SETTLED);
+        assertThat(verdict(study, runs).kind()).isEqualTo(Verdict.Kind.OPEN);
+    }
+
+    private static Histogram tailed(long most, long tail) {
+        Histogram times = Latency.forRun();
+        times.recordValueWithCount(most, 9_800);
+        times.recordValueWithCount(tail, 200);
+        return times;
+    }
+
+    /** 10 % errors in one run of ten, limit 0.1 %: not met, and with more bad runs it does not become likelier. */
+    @Test
+    void aBadTenthOfTheRunsIsNotHidden() {
+        var limit = new Requirement(Metric.ERROR_SHARE, 0.001);
+        Study study = study(10, List.of(limit), P99);
+        double before = -1;
+        for (int bad = 0; bad <= 3; bad++) {
+            var runs = new ArrayList<RunRecord>();
+            for (int round = 1; round <= 10; round++) {
+                runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+                runs.add(Runs.complete(study, "b", round, wobbling(20 * MS, round), round <= bad ? 1_000 : 0, 9_000));
+            }
+            RequirementResult result = Comparison.of(study, runs).requirements().getLast();
+            assertThat(result.answer()).isEqualTo(
+                    bad == 0 ? RequirementResult.Answer.MET : RequirementResult.Answer.NOT_SHOWN);
+            assertThat(result.bounds().orElseThrow().high()).isGreaterThan(before);
+            before = result.bounds().orElseThrow().high();
+        }
+    }
+
+    /** p99 at most 50 ms is that 1 % of the calls may lack a good answer within 50 ms; one run in ten at 400 ms breaks it. */
+    @Test
+    void aRequirementOnAPercentileIsOneOnAShare() {
+        var limit = new Requirement(Metric.P99, 50 * MS);
+        Study study = study(10, List.of(limit), P50);
+        var good = new ArrayList<RunRecord>();
+        var oneBad = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 10; round++) {
+            for (String id : List.of("a", "b")) {
+                good.add(Runs.complete(study, id, round, wobbling(20 * MS, round), 0, 10_000));
+                oneBad.add(
+                        Runs.complete(study, id, round, round == 5 ? 400 * MS : wobbling(20 * MS, round), 0, 10_000));
+            }
+        }
+        RequirementResult met = Comparison.of(study, good).requirements().getFirst();
+        assertThat(met.answer()).isEqualTo(RequirementResult.Answer.MET);
+        assertThat(met.sentence()).startsWith("met: 0 % of the calls had no good answer within 50 ms")
+                .endsWith("1 % may");
+        RequirementResult not = Comparison.of(study, oneBad).requirements().getFirst();
+        assertThat(not.estimate().orElseThrow()).isCloseTo(0.1, within(1e-9));
+        assertThat(not.answer()).isEqualTo(RequirementResult.Answer.NOT_SHOWN);
+    }
+
+    /** Beyond the plan's end the same p is not used again: the test that may be looked at any time takes its place. */
+    @Test
+    void goingOnBeyondThePlanIsJudgedAsOneThatMayStopAtAnyTime() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 8; round++) {
+            runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
+            runs.add(Runs.complete(study, "b", round, wobbling(10 * MS, round + 1), 0, 10_000));
+        }
+        assertThat(Comparison.of(study, runs.subList(0, 14)).on(Metric.P99).getFirst().anyTime()).isFalse();
+        PairComparison later = Comparison.of(study, runs).on(Metric.P99).getFirst();
+        assertThat(later.anyTime()).isTrue();
+        assertThat(later.p()).isGreaterThan(0.0078125);
+    }
+
+    /** Rounds, not runs, are set aside; whether that struck the candidates alike is tested, and both answers are there. */
+    @Test
+    void aDisturbedRoundIsSetAsideForAllAndBothAnswersAreThere() {
+        Study study = study(12, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 12; round++) {
+            RunRecord a = Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000);
+            runs.add(round <= 6 ? Runs.disturbed(a) : a);
+            runs.add(Runs.complete(study, "b", round, wobbling((round <= 6 ? 40 : 10) * MS, round), 0, 10_000));
+        }
+        Comparison comparison = Comparison.of(study, runs);
+        assertThat(comparison.progress().measured()).isEqualTo(6);
+        assertThat(comparison.setAside().rounds()).containsExactly(1, 2, 3, 4, 5, 6);
+        assertThat(comparison.setAside().blindness().orElseThrow()).as("six of six, binomial").isCloseTo(0.03125,
+                within(1e-9));
+        assertThat(comparison.on(Metric.P99).getFirst().outcome()).isEqualTo(Outcome.BETTER_BY_MORE);
+        assertThat(comparison.otherwiseWithAll()).anyMatch(one -> one.contains("not settled instead of"));
+        assertThat(runs.getFirst().standing()).isInstanceOf(Standing.Disturbed.class);
+    }
+
+    /** What of an interval is said in words can never disagree with it, nor with p. */
+    @Test
+    void sentenceIntervalAndPAgree() {
+        var random = new java.util.SplittableRandom(5);
+        for (int i = 0; i < 300; i++) {
+            Study study = study(8, List.of(), P50, P99);
+            var runs = new ArrayList<RunRecord>();
+            for (int round = 1; round <= 8; round++) {
+                for (String id : List.of("a", "b")) {
+                    runs.add(Runs.complete(study, id, round, MS * random.nextInt(18, 23), 0, 1_000));
+                }
+            }
+            for (PairComparison pair : Comparison.of(study, runs).pairs()) {
+                pair.interval().ifPresent(interval -> {
+                    assertThat(pair.adjustedP() <= 0.05).as("%s", pair).isEqualTo(!interval.contains(pair.neutral()));
+                    assertThat(pair.outcome() == Outcome.NO_DIFFERENCE_THAT_MATTERS).isEqualTo(
+                            interval.low() > pair.marginLow() && interval.high() < pair.marginHigh());
+                });
+            }
+        }
+    }
+}
