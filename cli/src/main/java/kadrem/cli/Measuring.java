@@ -108,6 +108,7 @@ final class Measuring {
             err.println(
                     "note: this workload was not rehearsed; kadrem rehearse shows whether all candidates answer alike");
         }
+        Prediction.of(study, rehearsal).weakPercentiles(study).forEach(warning -> err.println("note: " + warning));
         out.println(study.name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
         var told = new Told(study, out);
         if (metricsPort.isEmpty()) {

@@ -163,7 +163,7 @@ class ComparingTest extends CommandLineTest {
                 .hasSize(24).allMatch(Double::isFinite);
         assertThat(kadrem("verdict", demo.toString())).isZero();
         assertThat(out.toString()).contains("is recommended.").contains("Not shown:")
-                .contains("would probably settle it");
+                .contains("would settle it four times in five");
     }
 
     @Test

@@ -85,6 +85,8 @@ class MainTest extends CommandLineTest {
                   rounds: 7
                   pause: 0s
                   idle: 0s
+                soundness:
+                  limits: {late: 10000%%, clock-steps: 5s}
                 """.formatted(freePort(), launch.formatted(JAVA, classPath, "virtual"), freePort(),
                 launch.formatted(JAVA, classPath, "loop"), measured));
         assertThat(kadrem("measure", folder.toString())).as("not before the user has agreed to its commands")

@@ -68,7 +68,7 @@ class DecisionWindowTest {
         assertThat(window.find("plan-shows", Button.class).getText()).startsWith("10 rounds settle a difference of");
         window.enter("plan-rounds", "5");
         DrivenWindow.await("the warning", () -> window.isThere("too-few-rounds"));
-        assertThat(window.find("plan-shows", Button.class).getText()).contains("settle nothing").contains("it takes 8");
+        assertThat(window.find("plan-shows", Button.class).getText()).contains("settle nothing").contains("it takes 9");
         window.press("take-advice");
         DrivenWindow.await("the advice", () -> !window.isThere("too-few-rounds"));
         assertThat(StudyFile.read(study).study().plan().rounds()).isGreaterThan(7);
@@ -144,7 +144,8 @@ class DecisionWindowTest {
         DrivenWindow.await("that metric", () -> window.robot().lookup("#outcome-loop-pool").tryQueryAs(Button.class)
                 .filter(one -> one.getText().startsWith("Median response time")).isPresent());
         window.press("outcome-loop-pool");
-        for (String words : List.of("Hodges–Lehmann", "Paired t:", "after Holm over 3 comparisons",
+        for (String words : List.of("Hodges–Lehmann", "Paired t:", "with 3 items that share the significance",
+                "It is a hint",
                 "which carries most of it")) {
             awaitWhy(words);
         }
@@ -174,14 +175,15 @@ class DecisionWindowTest {
         ComboBox<Integer> round = window.find("round-out", ComboBox.class);
         WaitForAsyncUtils.asyncFx(() -> round.setValue(7)).get();
         DrivenWindow.await("what would change", () -> window.says("round-out-effect",
-                "p95 of virtual against loop: not settled instead of settled, worse by more than the margin"));
+                "Without round 7 every outcome stays what it is."));
         window.enter("round-out-reason", "the harbour's backup ran in it");
         window.press("leave-round-out");
         awaitFile("the harbour's backup ran in it");
         DrivenWindow.await("it left out", () -> window.says("left-out", "round 7 left out by hand"));
-        assertThat(window.text("evidence-sentence")).startsWith("No candidate leads on p95");
+        assertThat(window.text("evidence-sentence")).as("another round takes its place")
+                .startsWith("In progress, 9 of 10 rounds: ");
         window.press("take-back-7");
-        DrivenWindow.await("it back", () -> window.says("evidence-sentence", "leads on p95"));
+        DrivenWindow.await("it back", () -> window.says("evidence-sentence", "settled against all"));
         window.press("order-by-time");
         DrivenWindow.await("by time", this::drawn);
     }

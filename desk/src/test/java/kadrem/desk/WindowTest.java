@@ -102,6 +102,8 @@ class WindowTest {
                   rounds: 6
                   pause: 0s
                   idle: 0s
+                soundness:
+                  limits: {late: 10000%, clock-steps: 5s}
                 """);
         try {
             Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);

@@ -10,16 +10,45 @@ public final class Rounds {
     private Rounds() {
     }
 
-    /** The candidates in the random order of round {@code round} (counted from 1): Fisher and Yates on the seed. */
+    /**
+     * The order of the candidates in round {@code round} (counted from 1). Rounds come in squares in which each candidate stands in
+     * each place, and comes directly after each other one, equally often; of an odd number two squares belong together, so that of three
+     * candidates each order comes once in six rounds. Which candidate is which of a square, and the order of its rounds, are random
+     * by the seed.
+     * <p>
+     * Source: Williams: Experimental designs balanced for the estimation of residual effects of treatments, Australian Journal of
+     * Scientific Research A 2, 1949.
+     */
     public static List<String> order(List<String> candidates, long seed, int round) {
-        var order = new ArrayList<>(candidates);
-        long state = SplitMix64.mix(SplitMix64.mix(seed ^ ORDER_PURPOSE) + round);
-        for (int i = order.size() - 1; i > 0; i--) {
+        int n = candidates.size();
+        int rows = n % 2 == 0 ? n : 2 * n;
+        int square = (round - 1) / rows;
+        long state = SplitMix64.mix(SplitMix64.mix(seed ^ ORDER_PURPOSE) + square);
+        List<Integer> names = shuffled(n, state);
+        int row = shuffled(rows, SplitMix64.mix(state)).get((round - 1) % rows);
+        var order = new ArrayList<String>();
+        for (int place = 0; place < n; place++) {
+            int first = place % 2 == 1 ? (place + 1) / 2 : (n - place / 2) % n;
+            int at = (first + row) % n;
+            // of an odd number the second square is the mirror of the first
+            order.add(candidates.get(names.get(at)));
+        }
+        return List.copyOf(row >= n ? order.reversed() : order);
+    }
+
+    /** The numbers below {@code n} in random order: Fisher and Yates. */
+    private static List<Integer> shuffled(int n, long from) {
+        var order = new ArrayList<Integer>();
+        for (int i = 0; i < n; i++) {
+            order.add(i);
+        }
+        long state = from;
+        for (int i = n - 1; i > 0; i--) {
             state += SplitMix64.GAMMA;
             int j = (int) SplitMix64.below(SplitMix64.mix(state), i + 1);
             order.set(j, order.set(i, order.get(j)));
         }
-        return List.copyOf(order);
+        return order;
     }
 
     /** The seed of everything sent in round {@code round}; the same for each candidate of the round. */

@@ -3,6 +3,7 @@ package kadrem.core.scaling;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.OptionalDouble;
 
@@ -11,6 +12,7 @@ import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.plan.Curve;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
@@ -29,6 +31,10 @@ import kadrem.core.study.Workload;
  */
 public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, OptionalDouble callsPerRun,
         OptionalDouble mostCallsPerSecond, List<OfCandidate> candidates, int runs, Duration wallTime) {
+    /** Calls above a percentile with fewer than which it is no number, and with fewer than which it is a weak one. */
+    private static final int LEAST = 10;
+    private static final int STRONG = 50;
+
     public Prediction {
         candidates = List.copyOf(candidates);
     }
@@ -42,6 +48,38 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
      */
     public record OfCandidate(String candidate, double meanCallSeconds, double calls, double bytes,
             double mostUnderWay) {
+    }
+
+    /** Calls of a run that lie above a percentile, its support, by what is known before anything is sent; empty where that is not known. */
+    public OptionalDouble support(Metric percentile) {
+        OptionalDouble calls = candidates.isEmpty()
+                ? callsPerRun
+                : candidates.stream().mapToDouble(OfCandidate::calls).min();
+        return percentile.above().isEmpty() || calls.isEmpty()
+                ? OptionalDouble.empty()
+                : OptionalDouble.of(Math.min(calls.getAsDouble(), callsPerRun.orElse(Double.MAX_VALUE))
+                        * percentile.above().getAsDouble());
+    }
+
+    /** Warnings of percentiles that decide, or are required, and that a run of this load cannot carry; each with the mend. */
+    public List<String> weakPercentiles(Study study) {
+        if (study.load().course().search().isPresent()) {
+            return List.of();
+        }
+        var warnings = new ArrayList<String>();
+        study.question().metrics().stream().sorted().forEach(metric -> support(metric).ifPresent(support -> {
+            if (support < STRONG) {
+                double seconds = study.load().measured().toSeconds() * STRONG / Math.max(0.01, support);
+                warnings.add(String.format(Locale.ROOT, "Of some %,.0f calls in a run about %,.0f lie above %s: %s."
+                        + " Measure for about %,.0f s, raise the load, or decide by a lower percentile.",
+                        support / metric.above().getAsDouble(), Math.floor(support), metric.id(),
+                        support < LEAST
+                                ? "with fewer than " + LEAST + " it is hardly a number"
+                                : "with fewer than " + STRONG + " it is a weak one",
+                        Math.ceil(seconds)));
+            }
+        }));
+        return List.copyOf(warnings);
     }
 
     /** Means of one candidate's rehearsed visits, weighted as the workload chooses them. */

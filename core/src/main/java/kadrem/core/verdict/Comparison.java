@@ -104,7 +104,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         Map<String, Map<Integer, RunRecord>> entered = admission.entered(all);
         List<Integer> out = all ? List.of() : admission.roundsSetAside();
         int measured = (int) admission.wholeRounds().stream().filter(round -> !out.contains(round)).count();
-        boolean anyTime = study.plan().isAdaptive() || measured > study.plan().rounds();
+        boolean anyTime = study.plan().isAdaptive() || !study.isElsewhere() && measured > study.plan().rounds();
         var ranks = new SignedRank.Many();
         var deciding = new ArrayList<Draft>();
         var hints = new ArrayList<Draft>();

@@ -30,7 +30,7 @@ final class VerdictWording {
                     + " rounds are measured, and nothing is concluded before the plan is through.");
         }
         switch (verdict.kind()) {
-            case NOTHING -> sentences.add("Nothing was measured yet that can be compared.");
+            case NOTHING -> sentences.add(Wording.nothing(comparison));
             case NONE_MEETS -> {
                 sentences.add("No candidate can be recommended: each misses a requirement.");
                 sentences.addAll(misses(verdict));

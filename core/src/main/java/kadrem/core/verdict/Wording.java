@@ -107,7 +107,7 @@ public final class Wording {
         Metric metric = study.question().deciders().getFirst().metric();
         List<PairComparison> pairs = comparison.on(metric);
         if (pairs.isEmpty()) {
-            return "Nothing measured yet that can be compared.";
+            return nothing(comparison);
         }
         Comparison.Progress progress = comparison.progress();
         String early = progress.isEarlyLook()
@@ -122,6 +122,17 @@ public final class Wording {
         return early + "No candidate leads on " + metric.id() + ": " + (progress.isEarlyLook()
                 ? "nothing is settled before the plan is through."
                 : settled + " of " + pairs.size() + " pairs settled.");
+    }
+
+    /** Why nothing can be compared yet. */
+    static String nothing(Comparison comparison) {
+        Comparison.RoundsSetAside aside = comparison.setAside();
+        return aside.rounds().isEmpty()
+                ? "Nothing measured yet that can be compared."
+                : "Nothing counts yet: " + (aside.rounds().size() == 1
+                        ? "the round was set aside, "
+                        : "all " + aside.rounds().size() + " rounds were set aside, the first being ")
+                        + aside.sentences().getFirst() + ".";
     }
 
     /** The candidate that is settled better than each other one, if there is one. */

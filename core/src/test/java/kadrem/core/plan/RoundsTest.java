@@ -25,7 +25,31 @@ class RoundsTest {
         }
     }
 
-    /** 6,000 rounds over 6 orders: 1,000 each expected, standard error 29; four are allowed. */
+    /** Williams 1949: in a square each candidate stands in each place, and directly after each other one, equally often. */
+    @ParameterizedTest
+    @CsvSource({"2, 2", "3, 6", "4, 4", "5, 10", "6, 6"})
+    void roundsComeInBalancedSquares(int candidates, int rows) {
+        List<String> ids = List.of("a", "b", "c", "d", "e", "f").subList(0, candidates);
+        for (int seed = 1; seed <= 5; seed++) {
+            Map<String, Integer> places = new HashMap<>();
+            Map<String, Integer> after = new HashMap<>();
+            for (int round = 2 * rows + 1; round <= 3 * rows; round++) {
+                List<String> order = Rounds.order(ids, seed, round);
+                for (int i = 0; i < candidates; i++) {
+                    places.merge(order.get(i) + i, 1, Integer::sum);
+                    if (i > 0) {
+                        after.merge(order.get(i - 1) + order.get(i), 1, Integer::sum);
+                    }
+                }
+            }
+            assertThat(places).hasSize(candidates * candidates);
+            assertThat(places.values()).containsOnly(rows / candidates);
+            assertThat(after).hasSize(candidates * (candidates - 1));
+            assertThat(after.values()).containsOnly(rows / candidates);
+        }
+    }
+
+    /** 6,000 rounds over 6 orders: each as often as every other. */
     @Test
     void allOrdersAreEquallyLikely() {
         Map<List<String>, Integer> seen = new HashMap<>();

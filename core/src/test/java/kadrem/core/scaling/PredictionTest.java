@@ -12,6 +12,7 @@ import java.util.OptionalLong;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
 import kadrem.core.study.Course;
@@ -133,5 +134,19 @@ class PredictionTest {
                 List.of(new Rehearsal.OfCandidate("a", List.of(), "refused")), List.of());
         assertThat(Prediction.of(study(users(Shape.flat(SECOND, 1), SECOND), 1), Optional.of(failed)).candidates())
                 .isEmpty();
+    }
+
+    /** 400 calls have 4 above p99: no number, and said before anything is sent, with what would mend it. */
+    @Test
+    void percentilesThatARunCannotCarryAreToldBefore() {
+        Study study = Studies.withLoad(new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
+                Duration.ofSeconds(20), Duration.ofSeconds(5)));
+        assertThat(study.question().metrics()).contains(Metric.P99);
+        assertThat(Prediction.of(study, Optional.empty()).weakPercentiles(study)).singleElement().asString()
+                .startsWith("Of some 400 calls in a run about 4 lie above p99").contains("hardly a number")
+                .contains("Measure for about 250 s");
+        Study longer = Studies.withLoad(new LoadProfile.Open(200, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
+                Duration.ofSeconds(25), Duration.ofSeconds(5)));
+        assertThat(Prediction.of(longer, Optional.empty()).weakPercentiles(longer)).isEmpty();
     }
 }

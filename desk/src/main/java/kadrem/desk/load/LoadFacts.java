@@ -31,6 +31,7 @@ final class LoadFacts {
         view.getChildren().clear();
         sent(study, prediction);
         prediction.candidates().forEach(one -> candidate(study, one));
+        prediction.weakPercentiles(study).forEach(warning -> problem(warning, "weak-percentile"));
         plan(study, prediction);
         generator(study);
         capacity.ifPresent(known -> {
@@ -97,10 +98,12 @@ final class LoadFacts {
         fact(String.format(Locale.ROOT, "%d runs: %d candidates × %d rounds%s, %s%s without launching",
                 prediction.runs(), study.candidates().size(), study.plan().rounds(), together,
                 search ? "at most " : "about ", minutes(prediction.wallTime().toSeconds())), "");
-        int comparisons = study.pairs().size() * study.question().deciders().size();
-        int needed = Rounds.neededToSettle(comparisons, study.question().significance());
-        fact(comparisons + (comparisons == 1 ? " comparison decides" : " comparisons decide") + "; fewer than " + needed
-                + " rounds could not settle any of them at "
+        int items = study.pairs().size() * study.question().deciders().size()
+                + study.candidates().size() * study.question().requirements().size();
+        int needed = Rounds.neededToSettle(items, study.question().significance());
+        fact(items + (items == 1 ? " thing is" : " things are")
+                + " to be shown together (pairs on deciding metrics, and"
+                + " requirements); fewer than " + needed + " rounds could not settle any of them at "
                 + Written.significant((1 - study.question().significance()) * 100) + " %", "");
     }
 

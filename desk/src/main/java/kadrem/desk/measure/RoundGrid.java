@@ -42,10 +42,10 @@ final class RoundGrid {
 
     /** All that a cell's look depends on. */
     private record CellContent(int candidate, Optional<RunRecord> run, boolean now, boolean selected,
-            boolean takenIn) {
-        /** Whether the run is left out of comparisons. */
+            boolean takenIn, boolean setAside) {
+        /** Whether the run is left out of comparisons, itself or with its round. */
         boolean isCrossed() {
-            return run.filter(one -> !one.isResult() && !takenIn).isPresent();
+            return run.filter(one -> setAside || !one.isResult() && !takenIn).isPresent();
         }
     }
 
@@ -71,6 +71,7 @@ final class RoundGrid {
         int rounds = Math.max(Math.max(study.plan().rounds(), measured),
                 running.stream().mapToInt(RunRecord::round).max().orElse(0));
         List<Candidate> candidates = study.candidates();
+        List<Integer> aside = state.comparison().setAside().rounds();
         forgetBeyond(candidates.size(), rounds);
         for (int i = 0; i < candidates.size(); i++) {
             int candidate = i;
@@ -78,16 +79,16 @@ final class RoundGrid {
         }
         for (int round = 1; round <= rounds; round++) {
             String name = "round " + round;
-            put(0, round, name, () -> roundName(name));
+            int wanted = round;
+            put(0, round, name + aside.contains(round), () -> roundName(name, aside.contains(wanted)));
             for (int i = 0; i < candidates.size(); i++) {
                 Optional<RunRecord> run = runOf(runs, round, candidates.get(i).id());
-                int wanted = round;
                 String id = candidates.get(i).id();
                 boolean now = running.stream().anyMatch(one -> one.round() == wanted && one.candidate().equals(id));
                 boolean chosenNow = run.map(RunRecord::id).filter(one -> selected.filter(one::equals).isPresent())
                         .isPresent();
                 boolean takenIn = run.filter(one -> study.judgement().reason(one.id()).isPresent()).isPresent();
-                var content = new CellContent(i, run, now, chosenNow, takenIn);
+                var content = new CellContent(i, run, now, chosenNow, takenIn, aside.contains(round));
                 put(i + 1, round, content, () -> cell(content));
             }
         }
@@ -124,8 +125,8 @@ final class RoundGrid {
         return head;
     }
 
-    private static Node roundName(String name) {
-        var label = new Label(name);
+    private static Node roundName(String name, boolean setAside) {
+        var label = new Label(setAside ? name + ", set aside" : name);
         label.getStyleClass().add("attribute");
         return label;
     }
@@ -146,7 +147,8 @@ final class RoundGrid {
             tip = "planned";
         } else {
             text = (content.isCrossed() ? "✕ " : run.get().isResult() ? "" : "+ ") + text(run.get());
-            tip = tip(run.get()) + (content.takenIn() ? " (taken in by hand)" : "");
+            tip = tip(run.get()) + (content.takenIn() ? " (taken in by hand)" : "")
+                    + (content.setAside() && run.get().isResult() ? "; its round is set aside" : "");
             if (content.isCrossed()) {
                 marker.setFill(Color.TRANSPARENT);
             }

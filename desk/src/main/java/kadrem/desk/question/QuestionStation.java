@@ -356,6 +356,8 @@ public final class QuestionStation implements Station {
             warning.setId("too-few-rounds");
             shows.getChildren().add(warning);
         }
+        Prediction.of(study, state.presentRehearsal()).weakPercentiles(study)
+                .forEach(warning -> shows.getChildren().add(label(warning, "problem")));
         state.floor().ifPresentOrElse(floor -> {
             floor.floor(chosen)
                     .ifPresent(one -> shows.getChildren().add(label("Noise floor: a candidate differs from itself by up"
@@ -376,12 +378,13 @@ public final class QuestionStation implements Station {
                         plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(one) : one))
                 .findFirst().orElse("");
         String fixed = size.isEmpty()
-                ? study.plan().rounds() + " rounds settle nothing: with " + plan.family() + " comparisons it takes "
+                ? study.plan().rounds() + " rounds settle nothing: with " + plan.family()
+                        + " things to be shown together it takes "
                         + plan.fewest()
                 : study.plan().rounds() + " rounds settle a difference of " + size + ", four times in five";
         return study.plan().isAdaptive()
                 ? "Rounds are added until every deciding pair is settled, at most " + study.plan().most()
-                        + ", by a test that is valid at any stop and takes some more of them. Of a fixed plan: " + fixed
+                        + ", by a test that is valid at any stop and takes about twice as many: " + fixed
                 : fixed;
     }
 

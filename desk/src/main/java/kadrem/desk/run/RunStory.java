@@ -23,6 +23,7 @@ import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
+import kadrem.core.measure.Standing;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
@@ -72,14 +73,20 @@ public final class RunStory {
             view.getChildren().add(levels(run.levels()));
         }
         List<Soundness.Finding> broken = run.soundness().stream().filter(finding -> !finding.ok()).toList();
-        broken.forEach(finding -> view.getChildren().add(words("unsound: " + finding.sentence(), "problem")));
+        broken.forEach(finding -> view.getChildren().add(finding.disturbs()
+                ? words("disturbed, so that the whole round is set aside: " + finding.sentence(), "problem")
+                : words("found, and kept in: " + finding.sentence(), "fact")));
+        if (run.standing() instanceof Standing.OfCandidate) {
+            view.getChildren().add(words("This is a result: it counts as worse than any figure, and is not made again.",
+                    "fact"));
+        }
         if (!run.soundness().isEmpty()) {
             var head = new HBox(10, rules);
             head.setAlignment(Pos.CENTER_LEFT);
             if (broken.isEmpty()) {
-                head.getChildren().addFirst(words("Sound: " + run.soundness().size()
+                head.getChildren().addFirst(words("Counted: " + run.soundness().size()
                         + " rules looked at, none broken.", "muted"));
-            } else if (run.hasWholeFigures()) {
+            } else if (run.standing() instanceof Standing.Disturbed) {
                 head.getChildren().addAll(takingIn(state, run));
             }
             view.getChildren().add(head);
@@ -95,8 +102,9 @@ public final class RunStory {
 
     private static String sentence(RunFigures figures) {
         return String.format(Locale.ROOT,
-                "%,d calls sent, %,d good, %,d failed; response time p50 %s, p95 %s, p99 %s; throughput %s/s.",
-                figures.sent(), figures.good(), figures.failedTotal(), Written.duration(figures.response().p50()),
+                "%,d calls due, %,d good, %,d without a good answer in time; response time p50 %s, p95 %s, p99 %s; throughput %s/s.",
+                figures.due(), figures.good(), figures.due() - figures.good(),
+                Written.duration(figures.response().p50()),
                 Written.duration(figures.response().p95()), Written.duration(figures.response().p99()),
                 Written.significant(figures.throughput()));
     }
@@ -175,7 +183,8 @@ public final class RunStory {
         int row = 0;
         for (Soundness.Finding finding : run.soundness()) {
             Optional<SoundnessRule> rule = SoundnessRule.byLabel(finding.rule());
-            grid.add(figure((finding.ok() ? "✓ " : "✕ ") + finding.rule(), finding.ok() ? "fact" : "problem"), 0, row);
+            String mark = finding.ok() ? "✓ " : finding.setsAside() ? "✕ " : "! ";
+            grid.add(figure(mark + finding.rule(), finding.disturbs() ? "problem" : "fact"), 0, row);
             grid.add(figure(rule.map(one -> one.written(finding.figure())).orElse("")), 1, row);
             boolean changed = rule.filter(state.study().judgement().limits()::containsKey).isPresent();
             grid.add(figure(changed ? "limit of this study" : "limit", changed ? "problem" : "attribute"), 2, row);

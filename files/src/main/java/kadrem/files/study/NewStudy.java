@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.SecureRandom;
 
 import kadrem.files.AtomicFile;
 
@@ -38,9 +39,12 @@ public final class NewStudy {
               timeout: 5s
             plan:
               rounds: 7
-              seed: 1
+              seed: %d
               pause: 1s
             """;
+
+    /** Each study draws its own orders and values; short enough to be read out. */
+    private static final int SEEDS = 1_000_000;
 
     private NewStudy() {
     }
@@ -63,6 +67,7 @@ public final class NewStudy {
         }
         Path last = folder.toAbsolutePath().normalize().getFileName();
         String plain = (name.isBlank() ? String.valueOf(last) : name).replaceAll("[\\r\\n\"\\\\]", " ").strip();
-        AtomicFile.write(file, TEXT.formatted("\"" + plain + "\"").getBytes(StandardCharsets.UTF_8));
+        AtomicFile.write(file, TEXT.formatted("\"" + plain + "\"", new SecureRandom().nextInt(1, SEEDS))
+                .getBytes(StandardCharsets.UTF_8));
     }
 }
