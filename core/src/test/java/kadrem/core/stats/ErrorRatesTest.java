@@ -99,32 +99,6 @@ class ErrorRatesTest {
         assertThat((double) held / STUDIES).isBetween(stated - error(stated), stated + error(stated));
     }
 
-    /** Three pairs on two metrics, in eight rounds: at most one study in twenty settles any difference that is not there. */
-    @ParameterizedTest
-    @EnumSource(Noise.class)
-    void afterHolmNoDifferenceIsSettledMoreOftenThanStated(Noise noise) {
-        var random = new SplittableRandom(13);
-        int wrong = 0;
-        for (int i = 0; i < STUDIES; i++) {
-            var p = new double[6];
-            for (int metric = 0; metric < 2; metric++) {
-                double[][] values = new double[3][];
-                for (int c = 0; c < 3; c++) {
-                    values[c] = random.doubles(8).map(_ -> noise.draw.applyAsDouble(random)).toArray();
-                }
-                for (int pair = 0; pair < 3; pair++) {
-                    double[] a = values[pair];
-                    double[] b = values[(pair + 1) % 3];
-                    var d = new double[8];
-                    Arrays.setAll(d, r -> b[r] - a[r]);
-                    p[metric * 3 + pair] = SignedRank.of(d).p();
-                }
-            }
-            wrong += Arrays.stream(Holm.adjust(p)).anyMatch(one -> one <= 0.05) ? 1 : 0;
-        }
-        assertThat((double) wrong / STUDIES).isLessThan(0.05 + error(0.05));
-    }
-
     /** A difference of exactly the margin is called one that does not matter in at most one study of twenty. */
     @ParameterizedTest
     @EnumSource(Noise.class)
