@@ -1,6 +1,7 @@
 package kadrem.core.measure;
 
 import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -11,6 +12,7 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Seal;
 import kadrem.core.study.Study;
 
 /**
@@ -26,6 +28,7 @@ import kadrem.core.study.Study;
  * @param machine where it was measured, by attribute
  * @param generator what making the load cost
  * @param levels results of the levels of a ladder or ceiling search; empty for one level
+ * @param seal what the study promised before it; empty in older runs
  * @param watch how the watch of each source of host figures went
  * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
  */
@@ -33,7 +36,19 @@ public record RunRecord(String id, int round, String candidate, int position, lo
         Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
         Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
         Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
-        Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch) {
+        Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch,
+        Optional<Seal> seal) {
+
+    /** A run of which it is not known what was promised before it. */
+    public RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
+            Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
+            Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
+            Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
+            Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch) {
+        this(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason, lastOutput,
+                fingerprint, machine, processes, stream, figures, soundness, generator, levels, watch,
+                Optional.empty());
+    }
 
     /** A run that has just begun. */
     public static RunRecord begun(String id, int round, String candidate, int position, long streamSeed,
@@ -110,65 +125,78 @@ public record RunRecord(String id, int round, String candidate, int position, lo
                         .map(one -> one.value(metric)).orElse(OptionalDouble.empty());
     }
 
+    /** This run with what the study promised before it. */
+    public RunRecord sealed(Seal promised) {
+        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
+                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator, levels, watch,
+                Optional.of(promised));
+    }
+
+    /** The sitting it belongs to: one host, one start of its system, one day (in UTC). */
+    public String sitting() {
+        String boot = machine.getOrDefault("boot", "");
+        return started.atOffset(ZoneOffset.UTC).toLocalDate() + (boot.isEmpty() ? "" : ", boot " + boot);
+    }
+
     public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.of(end),
                 newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels, watch);
+                generator, levels, watch, seal);
     }
 
     public RunRecord withLastOutput(List<String> lines) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels, watch);
+                generator, levels, watch, seal);
     }
 
     public RunRecord withFingerprint(Map<String, String> found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, found, machine, processes, stream, figures, soundness,
-                generator, levels, watch);
+                generator, levels, watch, seal);
     }
 
     public RunRecord withProcesses(Processes found) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, found, stream, figures, soundness,
-                generator, levels, watch);
+                generator, levels, watch, seal);
     }
 
     public RunRecord withResult(StreamDigest digest, RunFigures result, List<Soundness.Finding> findings) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, Optional.of(digest), Optional.of(result),
-                List.copyOf(findings), generator, levels, watch);
+                List.copyOf(findings), generator, levels, watch, seal);
     }
 
     /** A run whose figures were measured by other means. */
     public RunRecord withElsewhere(RunFigures values) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, Optional.of(values), soundness, generator, levels,
-                watch);
+                watch, seal);
     }
 
     public RunRecord withGenerator(GeneratorFigures own) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels,
-                watch);
+                watch, seal);
     }
 
     public RunRecord withLevels(List<LevelResult> results) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator,
-                List.copyOf(results), watch);
+                List.copyOf(results), watch, seal);
     }
 
     public RunRecord withWatch(List<WatchedSource> sources) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator, levels,
-                List.copyOf(sources));
+                List.copyOf(sources), seal);
     }
 
     /** This run judged under the limits of a study that may have changed since it was made. */
     public RunRecord judgedUnder(Judgement judgement) {
         return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
                 lastOutput, fingerprint, machine, processes, stream, figures,
-                Soundness.under(soundness, judgement.limits()), generator, levels, watch);
+                Soundness.under(soundness, judgement.limits()), generator, levels, watch, seal);
     }
 }

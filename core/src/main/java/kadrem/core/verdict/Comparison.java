@@ -18,6 +18,7 @@ import java.util.stream.Stream;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
+import kadrem.core.stats.BetweenGroups;
 import kadrem.core.stats.Friedman;
 import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.PairedMean;
@@ -26,6 +27,7 @@ import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.Seal;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 
@@ -104,14 +106,17 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         Map<String, Map<Integer, RunRecord>> entered = admission.entered(all);
         List<Integer> out = all ? List.of() : admission.roundsSetAside();
         int measured = (int) admission.wholeRounds().stream().filter(round -> !out.contains(round)).count();
-        boolean anyTime = study.plan().isAdaptive() || !study.isElsewhere() && measured > study.plan().rounds();
-        var ranks = new SignedRank.Many();
+        Map<Integer, String> sittings = sittings(entered);
+        boolean several = Set.copyOf(sittings.values()).size() >= BetweenGroups.FEWEST;
+        boolean anyTime = !several
+                && (study.plan().isAdaptive() || !study.isElsewhere() && measured > study.plan().rounds());
+        Frame frame = new Frame(study, anyTime, several ? sittings : Map.of(), new SignedRank.Many(), entered);
         var deciding = new ArrayList<Draft>();
         var hints = new ArrayList<Draft>();
         for (Metric metric : metrics(study.question())) {
             List<Draft> to = study.question().decider(metric).isPresent() ? deciding : hints;
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, anyTime, ranks, metric, "", pair, entered, run -> run.value(metric)).ifPresent(to::add);
+                Draft.of(frame, metric, "", pair, run -> run.value(metric)).ifPresent(to::add);
             }
         }
         var requirements = new ArrayList<RequirementResult.Draft>();
@@ -164,11 +169,10 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().stream()
                 .flatMap(figures -> figures.calls().stream()).forEach(call -> calls.add(call.name()))));
         var drafts = new ArrayList<Draft>();
-        var ranks = new SignedRank.Many();
+        Frame frame = new Frame(study, progress.adaptive(), Map.of(), new SignedRank.Many(), entered);
         for (String call : calls) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(study, progress.adaptive(), ranks, metric, call, pair, entered,
-                        run -> run.value(metric, call)).ifPresent(drafts::add);
+                Draft.of(frame, metric, call, pair, run -> run.value(metric, call)).ifPresent(drafts::add);
             }
         }
         return List.copyOf(hints(drafts, study.question().significance()));
@@ -280,14 +284,55 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                 .sorted(Comparator.comparing(RunRecord::started)).toList();
     }
 
+    /**
+     * What all pairs of a comparison share.
+     *
+     * @param sittings of rounds, where there are enough of them to be the unit; else empty
+     */
+    private record Frame(Study study, boolean anyTime, Map<Integer, String> sittings, SignedRank.Many ranks,
+            Map<String, Map<Integer, RunRecord>> runs) {
+    }
+
+    /** The sitting of each round that counts: that of its first run. */
+    private static Map<Integer, String> sittings(Map<String, Map<Integer, RunRecord>> entered) {
+        var first = new TreeMap<Integer, RunRecord>();
+        entered.values().forEach(rounds -> rounds.forEach((round, run) -> first.merge(round, run,
+                (a, b) -> a.started().isBefore(b.started()) ? a : b)));
+        var sittings = new TreeMap<Integer, String>();
+        first.forEach((round, run) -> sittings.put(round, run.sitting()));
+        return sittings;
+    }
+
+    /** The sittings in which the rounds that count were measured, each with its rounds, in the order of time. */
+    public Map<String, List<Integer>> sittings() {
+        var rounds = new TreeMap<String, List<Integer>>();
+        sittings(entered)
+                .forEach((round, sitting) -> rounds.computeIfAbsent(sitting, _ -> new ArrayList<>()).add(round));
+        return rounds;
+    }
+
+    /** What was changed after the first run that counts began, and after how many rounds; empty where nothing was. */
+    public List<String> changedAfterSeal() {
+        List<RunRecord> sealed = inOrder().stream().filter(run -> run.seal().isPresent()).toList();
+        if (sealed.isEmpty()) {
+            return List.of();
+        }
+        Seal first = sealed.getFirst().seal().orElseThrow();
+        long rounds = sealed.stream().filter(run -> run.seal().orElseThrow().equals(first)).map(RunRecord::round)
+                .distinct().count();
+        return first.changesTo(Seal.of(study)).stream()
+                .map(change -> change + " after " + rounds + (rounds == 1 ? " round" : " rounds")).toList();
+    }
+
     /** A pair before it has its level. */
     private record Draft(Metric metric, String call, boolean deciding, boolean anyTime, Study.CandidatePair pair,
             List<PairComparison.Point> points, PairTest test) {
 
         /** @return empty where no round has both */
-        static Optional<Draft> of(Study study, boolean anyTime, SignedRank.Many ranks, Metric metric, String call,
-                Study.CandidatePair pair, Map<String, Map<Integer, RunRecord>> runs,
+        static Optional<Draft> of(Frame frame, Metric metric, String call, Study.CandidatePair pair,
                 Function<RunRecord, OptionalDouble> value) {
+            Study study = frame.study();
+            Map<String, Map<Integer, RunRecord>> runs = frame.runs();
             var points = new ArrayList<PairComparison.Point>();
             long ofBaseline = 0;
             long ofCandidate = 0;
@@ -310,20 +355,33 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             double margin = decider.map(Question.Decider::margin)
                     .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
             double[] differences = PairComparison.differences(metric, points);
-            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), anyTime, pair,
+            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), frame.anyTime(), pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
-                            test(metric, anyTime, ranks, differences, Math.min(ofBaseline, ofCandidate)))));
+                            test(frame, metric, points, differences, Math.min(ofBaseline, ofCandidate)))));
         }
 
-        private static LocationTest test(Metric metric, boolean anyTime, SignedRank.Many ranks, double[] differences,
-                long calls) {
-            if (anyTime) {
+        private static LocationTest test(Frame frame, Metric metric, List<PairComparison.Point> points,
+                double[] differences, long calls) {
+            if (!frame.sittings().isEmpty()) {
+                var groups = new TreeMap<String, List<Double>>();
+                for (int i = 0; i < differences.length; i++) {
+                    groups.computeIfAbsent(frame.sittings().getOrDefault(points.get(i).round(), ""),
+                            _ -> new ArrayList<>()).add(differences[i]);
+                }
+                Optional<BetweenGroups> between = BetweenGroups.of(groups.values().stream()
+                        .map(group -> group.stream().mapToDouble(Double::doubleValue).toArray())
+                        .toArray(double[][]::new));
+                if (between.isPresent()) {
+                    return between.get();
+                }
+            }
+            if (frame.anyTime()) {
                 return SymmetryMartingale.of(differences);
             }
             Optional<PairedMean> mean = metric == Metric.ERROR_SHARE
                     ? PairedMean.of(calls, differences)
                     : Optional.empty();
-            return mean.isPresent() ? mean.get() : ranks.of(differences);
+            return mean.isPresent() ? mean.get() : frame.ranks().of(differences);
         }
 
         PairComparison finish(double level, double significance) {

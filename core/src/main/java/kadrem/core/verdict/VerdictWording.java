@@ -11,6 +11,7 @@ import java.util.stream.Collectors;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
+import kadrem.core.stats.BetweenGroups;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -66,6 +67,11 @@ final class VerdictWording {
         }
         sentences.addAll(outcomes(comparison));
         sentences.addAll(setAside(comparison));
+        List<String> changed = comparison.changedAfterSeal();
+        if (!changed.isEmpty()) {
+            sentences.add("Changed after the first run: " + String.join("; ", changed) + ".");
+        }
+        sittings(verdict).ifPresent(sentences::add);
         ranking(verdict).ifPresent(sentences::add);
         if (!verdict.notShown().isEmpty()) {
             sentences.add("Not shown: " + verdict.notShown().size()
@@ -114,6 +120,22 @@ final class VerdictWording {
                     : "With them it would be said otherwise: " + String.join("; ", otherwise) + ".");
         }
         return sentences;
+    }
+
+    /** Over how many sittings it holds. */
+    private static Optional<String> sittings(Verdict verdict) {
+        Comparison comparison = verdict.comparison();
+        int sittings = comparison.sittings().size();
+        if (comparison.study().isElsewhere() || verdict.kind() == Verdict.Kind.NOTHING || sittings == 0) {
+            return Optional.empty();
+        }
+        return Optional.of(sittings == 1
+                ? "It was measured in one sitting and holds for that one; three or more, on other days, say whether it is"
+                        + " there tomorrow, too."
+                : sittings < BetweenGroups.FEWEST
+                        ? "It was measured in " + sittings
+                                + " sittings; three or more say whether it is there tomorrow, too."
+                        : "It holds over " + sittings + " sittings, whose differences are in the intervals.");
     }
 
     /** How the chosen one stands to another, metric by metric. */

@@ -18,6 +18,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
+import kadrem.core.study.Seal;
 import kadrem.core.study.Studies;
 import kadrem.core.study.Study;
 import org.HdrHistogram.Histogram;
@@ -270,5 +271,70 @@ class TruthTest {
                 });
             }
         }
+    }
+
+    private static RunRecord on(int day, RunRecord run) {
+        return new RunRecord(run.id(), run.round(), run.candidate(), run.position(), run.streamSeed(),
+                run.studyDigest(),
+                run.started().plus(Duration.ofDays(day)), run.ended(), run.outcome(), run.reason(), run.lastOutput(),
+                run.fingerprint(), run.machine(), run.processes(), run.stream(), run.figures(), run.soundness(),
+                run.generator(), run.levels(), run.watch());
+    }
+
+    /** Each day settles that b is faster, by 10 % or 40 % in turn: over days the interval is as wide as days differ. */
+    @Test
+    void oneSittingHoldsForThatOneAndThreeOverDays() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int day = 0; day < 4; day++) {
+            for (int i = 1; i <= 7; i++) {
+                int round = day * 7 + i;
+                runs.add(on(day, Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000)));
+                runs.add(on(day, Runs.complete(study, "b", round, wobbling((day % 2 == 0 ? 18 : 12) * MS, round + 1), 0,
+                        10_000)));
+            }
+        }
+        Verdict first = verdict(study, runs.subList(0, 14));
+        assertThat(first.paragraph()).contains("measured in one sitting and holds for that one");
+        assertThat(first.chosen()).containsExactly("b");
+        Comparison two = Comparison.of(study, runs.subList(0, 28));
+        assertThat(two.on(Metric.P99).getFirst().anyTime()).as("looked at once already").isTrue();
+        Verdict all = verdict(study, runs);
+        PairComparison pair = all.comparison().on(Metric.P99).getFirst();
+        assertThat(all.comparison().sittings()).hasSize(4);
+        assertThat(pair.interval().orElseThrow().low()).isLessThan(0.6);
+        assertThat(pair.interval().orElseThrow().high()).as("t on three degrees of freedom").isGreaterThan(0.95);
+        assertThat(all.paragraph()).contains("over 4 sittings");
+    }
+
+    /** R 4.2.2: {@code t.test(c(-.1, -.4, -.12, -.38))}: mean −0.25, t = −3.0705 on 3 degrees of freedom, p = 0.0546; by hand. */
+    @Test
+    void sittingsAreTheUnitOfTheirMean() {
+        var between = kadrem.core.stats.BetweenGroups.of(new double[]{-0.1, -0.1, -0.1}, new double[]{-0.4, -0.4},
+                new double[]{-0.12}, new double[]{-0.38, -0.38, -0.38}).orElseThrow();
+        double sd = Math.sqrt((0.15 * 0.15 * 2 + 0.13 * 0.13 * 2) / 3);
+        assertThat(between.estimate()).isCloseTo(-0.25, within(1e-12));
+        assertThat(between.interval(0.95).orElseThrow().high()).isCloseTo(-0.25 + 3.182446 * sd / 2, within(1e-6));
+        assertThat(kadrem.core.stats.BetweenGroups.of(new double[]{1}, new double[]{2})).isEmpty();
+    }
+
+    /** What was promised before the first run stands in every run; what was changed after it is named. */
+    @Test
+    void whatIsChangedAfterTheFirstRunIsNamed() {
+        Study study = study(7, List.of(new Requirement(Metric.P99, 50 * MS)), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            for (String id : List.of("a", "b")) {
+                runs.add(Runs.complete(study, id, round, wobbling(20 * MS, round), 0, 10_000).sealed(Seal.of(study)));
+            }
+        }
+        assertThat(Comparison.of(study, runs).changedAfterSeal()).isEmpty();
+        Study changed = study(7, List.of(), new Question.Decider(Metric.P99, 0.1), P50);
+        assertThat(Comparison.of(changed, runs).changedAfterSeal()).containsExactly(
+                "margin of p99 from 5 % to 10 % after 7 rounds",
+                "requirement on p99 taken away, it was at most 50 ms after 7 rounds",
+                "margin of p50 added, 5 % after 7 rounds");
+        assertThat(verdict(changed, runs).paragraph())
+                .contains("Changed after the first run: margin of p99 from 5 % to 10 %");
     }
 }

@@ -30,6 +30,7 @@ import kadrem.core.measure.Soundness;
 import kadrem.core.measure.TurnCause;
 import kadrem.core.measure.WatchedSource;
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.Seal;
 
 /** {@code run.json}: a run's record as JSON and back. Fields that Kadrem does not know survive. */
 public final class RunJson {
@@ -54,6 +55,7 @@ public final class RunJson {
         run.stream().ifPresent(stream -> root.set("stream", stream(stream)));
         root.set("fingerprint", texts(run.fingerprint()));
         root.set("machine", texts(run.machine()));
+        run.seal().ifPresent(seal -> root.set("sealed", texts(seal.facts())));
         root.putObject("processes").put("kadremPid", run.processes().kadremPid())
                 .put("kadremStarted", run.processes().kadremStarted())
                 .put("candidatePid", run.processes().candidatePid())
@@ -244,7 +246,8 @@ public final class RunJson {
                     root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
                     root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
                     findings(root.path("soundness")), generator(root.path("generator")),
-                    levelResults(root.path("levels")), watched(root.path("watch")));
+                    levelResults(root.path("levels")), watched(root.path("watch")),
+                    root.has("sealed") ? Optional.of(new Seal(texts(root.path("sealed")))) : Optional.empty());
         } catch (IllegalArgumentException | DateTimeParseException cause) {
             throw new IOException("a field does not hold what it should: " + cause.getMessage(), cause);
         }

@@ -40,6 +40,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Seal;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
@@ -434,7 +435,8 @@ public final class Campaign {
         ProcessHandle self = ProcessHandle.current();
         var ids = new RunRecord.Processes(self.pid(), CandidateProcess.started(self), 0, 0);
         RunRecord record = RunRecord.begun(id, task.round(), task.candidate().id(), task.position(),
-                Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), machine, ids);
+                Rounds.streamSeed(study.plan().seed(), task.round()), digest, clock.instant(), machine, ids)
+                .sealed(Seal.of(study));
         listener.runBegins(record, index + 1, of, left(index, of, begun));
         // a folder that cannot be written ends the campaign before anything is launched
         RunJournal opened = store.begin(record, study.workload().calls().stream().map(Call::name).toList(),

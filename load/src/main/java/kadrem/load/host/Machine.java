@@ -31,8 +31,21 @@ public final class Machine {
         attributes.put("processors", Integer.toString(processor.getLogicalProcessorCount()));
         governor().ifPresent(governor -> attributes.put("cpu-governor", governor));
         attributes.put("memory", Written.bytes(system.getHardware().getMemory().getTotal()));
+        boot().ifPresent(boot -> attributes.put("boot", boot));
         attributes.put("kadrem-jvm", System.getProperty("java.vm.name") + " " + Runtime.version());
         return attributes;
+    }
+
+    /** A short word that is another after each start of the system, and says nothing else of it; empty where it does not tell. */
+    private static Optional<String> boot() {
+        Path file = Path.of("/proc/sys/kernel/random/boot_id");
+        try {
+            return Files.isReadable(file)
+                    ? Optional.of(Integer.toHexString(Files.readString(file).strip().hashCode()))
+                    : Optional.empty();
+        } catch (IOException _) {
+            return Optional.empty();
+        }
     }
 
     /** How the system chooses the processors' speed; empty where it does not tell. */

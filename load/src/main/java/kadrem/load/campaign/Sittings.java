@@ -1,0 +1,66 @@
+package kadrem.load.campaign;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+import kadrem.core.measure.RunRecord;
+import kadrem.core.plan.LoadDigest;
+import kadrem.core.study.Study;
+import kadrem.core.verdict.Comparison;
+import kadrem.load.host.Machine;
+
+/** Further sittings of the same plan: on another day, after another start of the system, or on another host. */
+public final class Sittings {
+    private Sittings() {
+    }
+
+    /** The sitting that a run made now would belong to. */
+    static String now() {
+        return RunRecord.begun("", 0, "", 0, 0, "", Instant.now(), Machine.describe(), RunRecord.Processes.NONE)
+                .sitting();
+    }
+
+    /** Why a further sitting cannot be begun now; empty where it can. */
+    public static Optional<String> objection(Study study, List<RunRecord> runs) {
+        return objection(study, runs, now());
+    }
+
+    static Optional<String> objection(Study study, List<RunRecord> runs, String now) {
+        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
+        if (sittings.isEmpty()
+                || sittings.size() == 1 && !Campaign.remaining(study, runs, study.plan().most()).isEmpty()) {
+            return Optional.of("The plan is not through yet: kadrem measure goes on with it.");
+        }
+        return sittings.size() == 1 && sittings.containsKey(now)
+                ? Optional.of(
+                        "This would be the same sitting: the same day, host and start of the system. What it is to show is whether"
+                                + " the difference is there tomorrow, too: come back on another day, after a restart, or copy the study's"
+                                + " folder to another host.")
+                : Optional.empty();
+    }
+
+    /** Rounds that are to count when the present sitting is through. */
+    public static int wanted(Study study, List<RunRecord> runs) {
+        return wanted(study, runs, now());
+    }
+
+    static int wanted(Study study, List<RunRecord> runs, String now) {
+        return Comparison.of(study, runs).sittings().entrySet().stream().filter(one -> !one.getKey().equals(now))
+                .mapToInt(one -> one.getValue().size()).sum() + study.plan().rounds();
+    }
+
+    /** The number of the present sitting, from 1. */
+    public static int number(Study study, List<RunRecord> runs) {
+        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
+        return sittings.size() + (sittings.containsKey(now()) ? 0 : 1);
+    }
+
+    /** What was changed since the first run, so that this is not the same plan any more. */
+    public static List<String> changes(Study study, List<RunRecord> runs) {
+        String digest = LoadDigest.of(study);
+        return Comparison.of(study, runs.stream().filter(run -> run.studyDigest().equals(digest)).toList())
+                .changedAfterSeal();
+    }
+}
