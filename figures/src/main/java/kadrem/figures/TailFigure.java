@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Locale;
 
 import kadrem.core.examine.CallView;
-import org.HdrHistogram.Histogram;
+import kadrem.core.measure.LatencySummary;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.LogAxis;
 import org.jfree.chart.axis.NumberAxis;
@@ -52,21 +52,29 @@ public final class TailFigure {
         double most = 0;
         double right = 2;
         for (RunLine run : runs) {
-            Histogram response = run.view().total().response();
-            double end = end(response.getTotalCount());
+            CallView total = run.view().total();
+            double end = total.response().getTotalCount() == 0 ? 0 : end(total.due());
             var series = new XYSeries(data.getSeriesCount() + " " + run.name());
             double y = 0;
-            for (int i = 0; i * STEP <= end + 1e-9 && response.getTotalCount() > 0; i++) {
-                y = response.getValueAtPercentile(percentile(i * STEP)) / 1e6;
-                series.add(i * STEP, y);
-                least = Math.min(least, y);
-                most = Math.max(most, y);
+            double reached = 0;
+            boolean answered = true;
+            for (int i = 0; i * STEP <= end + 1e-9 && total.response().getTotalCount() > 0 && answered; i++) {
+                long nanos = total.percentile(percentile(i * STEP));
+                answered = nanos != LatencySummary.NEVER;
+                if (answered) {
+                    y = nanos / 1e6;
+                    reached = i * STEP;
+                    series.add(reached, y);
+                    least = Math.min(least, y);
+                    most = Math.max(most, y);
+                }
             }
             renderer.setSeriesPaint(data.getSeriesCount(), run.colour());
             renderer.setSeriesStroke(data.getSeriesCount(), theme.line());
             data.addSeries(series);
             if (!series.isEmpty()) {
-                names.add(run.name(), run.colour(), end, y);
+                // beyond it calls went without a good answer
+                names.add(answered ? run.name() : run.name() + ", then never", run.colour(), reached, y);
                 right = Math.max(right, end);
             }
         }

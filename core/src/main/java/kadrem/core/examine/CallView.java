@@ -8,6 +8,7 @@ import java.util.TreeMap;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.stats.BinomialIntervals;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.PercentileInterval;
@@ -185,7 +186,8 @@ public final class CallView {
      * @return empty where there are too few samples for one
      */
     public Optional<Interval> percentileInterval(double percentile) {
-        return PercentileInterval.of(response.getTotalCount(), percentile / 100, CONFIDENCE)
+        return PercentileInterval.of(response.getTotalCount() + lacking(), percentile / 100, CONFIDENCE)
+                .filter(ranks -> ranks.high() <= response.getTotalCount())
                 .map(ranks -> new Interval(atRank(ranks.low()), atRank(ranks.high()), ranks.achievedConfidence()));
     }
 
@@ -193,14 +195,33 @@ public final class CallView {
         return response.getValueAtPercentile(100.0 * rank / response.getTotalCount());
     }
 
-    /** Wilson's interval of the share that failed, 0 to 1; empty where nothing was sent. */
+    /** Calls that were due: those that were never sent, or not made since an earlier call failed, are among them. */
+    public long due() {
+        return good + failedTotal();
+    }
+
+    /** Wilson's interval of the share that failed, 0 to 1; empty where nothing was due. */
     public Optional<Interval> failedShare() {
-        return sent == 0
+        return due() == 0
                 ? Optional.empty()
-                : Optional.of(BinomialIntervals.wilson(failedTotal(), sent, CONFIDENCE));
+                : Optional.of(BinomialIntervals.wilson(failedTotal(), due(), CONFIDENCE));
+    }
+
+    /** Calls without a time, which took longer than all that have one. */
+    private long lacking() {
+        return failed.entrySet().stream().filter(one -> one.getKey().lacksTime()).mapToLong(Map.Entry::getValue).sum();
+    }
+
+    /**
+     * A percentile of the response times, in nanoseconds; {@link LatencySummary#NEVER} where it is one of a call without a good answer.
+     *
+     * @param percentile 0 to 100
+     */
+    public long percentile(double percentile) {
+        return LatencySummary.at(response, lacking(), percentile / 100);
     }
 
     private double tail(double percentile) {
-        return response.getTotalCount() * (1 - percentile / 100);
+        return (response.getTotalCount() + lacking()) * (1 - percentile / 100);
     }
 }

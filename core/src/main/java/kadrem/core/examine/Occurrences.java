@@ -168,7 +168,8 @@ public final class Occurrences {
                 .filter(one -> one.series().unit().equals("bytes")).filter(this::grows).toList();
         rising.stream().findFirst().ifPresent(course -> {
             double[] levels = measured(course);
-            double slope = MannKendall.of(thinned(levels)).slope() * levels.length / thinned(levels).length;
+            // a step of the thinned row is several seconds
+            double slope = MannKendall.of(thinned(levels)).slope() * thinned(levels).length / levels.length;
             candidate(frame.warmUpSeconds(), "%s grows all the time: by %s a second, %s to %s: it may be a leak",
                     course.series().words(), Written.bytes(slope), Written.bytes(levels[0]),
                     Written.bytes(levels[levels.length - 1]));

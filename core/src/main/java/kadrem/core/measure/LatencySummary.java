@@ -48,8 +48,8 @@ public record LatencySummary(long count, double mean, long p50, long p90, long p
                 lacking);
     }
 
-    /** The value below which a share of all calls lies. */
-    private static long at(AbstractHistogram histogram, long lacking, double share) {
+    /** The value below which a share of all calls lies; {@link #NEVER} where that is one of a call without a time. */
+    public static long at(AbstractHistogram histogram, long lacking, double share) {
         long count = histogram.getTotalCount();
         if (lacking == 0) {
             return histogram.getValueAtPercentile(share * 100);

@@ -25,6 +25,7 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.examine.RunView;
 import kadrem.core.stats.Interval;
 import kadrem.core.study.Written;
@@ -144,7 +145,7 @@ final class CallTable {
     private void percentile(double percentile) {
         String name = "p" + Written.significant(percentile);
         number(name, 60, row -> row.call().isShown(percentile)
-                ? response(row).getValueAtPercentile(percentile) / 1e6
+                ? LatencySummary.comparable(row.call().percentile(percentile)) / 1e6
                 : Double.NaN, Written::significant, row -> row.call().isWeak(percentile) ? "~" : "");
     }
 
@@ -174,7 +175,7 @@ final class CallTable {
             Function<Row, String> mark) {
         column(name, width, true, value::apply, row -> Double.isNaN(value.apply(row))
                 ? "–"
-                : mark.apply(row) + text.apply(value.apply(row)));
+                : Double.isInfinite(value.apply(row)) ? "never" : mark.apply(row) + text.apply(value.apply(row)));
     }
 
     /** An interval of 95 %, sorted by its upper end. */

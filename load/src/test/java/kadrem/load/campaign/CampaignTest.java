@@ -38,6 +38,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.load.engine.Quiet;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -77,7 +78,7 @@ class CampaignTest {
                 List.of(new Question.Decider(Metric.P99, 0.1))), List.of(candidates),
                 new Workload(List.of(new ValueList.NumberRange("berth", 1, 2400)),
                         List.of(new Visit("v", 1, List.of(call)))),
-                load, new Plan(1, 3, Duration.ZERO));
+                load, new Plan(1, 3, Duration.ZERO)).withJudgement(Quiet.notAskedFor());
     }
 
     private List<RunRecord> run(Study study, CampaignListener listener, int rounds) {
@@ -133,14 +134,29 @@ class CampaignTest {
         Study study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")),
                 candidate("quits", freePort(), List.of("sh", "-c", "echo out of berths >&2; exit 3")));
         List<RunRecord> made = run(study);
-        assertThat(made).hasSize(2).allSatisfy(run -> assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED));
-        assertThat(made).anySatisfy(run -> assertThat(run.reason()).isEqualTo(
-                "its program no-such-program-here is not there or may not be executed"));
+        assertThat(made).hasSize(2);
         assertThat(made).anySatisfy(run -> {
+            assertThat(run.outcome()).as("the study's fault").isEqualTo(RunOutcome.FAILED);
+            assertThat(run.reason()).isEqualTo("its program no-such-program-here is not there or may not be executed");
+        });
+        assertThat(made).anySatisfy(run -> {
+            assertThat(run.outcome()).as("the candidate's own").isEqualTo(RunOutcome.DID_NOT_START);
             assertThat(run.reason()).isEqualTo("it ended with exit code 3 before its ready probe answered");
             assertThat(run.lastOutput()).containsExactly("out of berths");
         });
-        assertThat(Campaign.remaining(study, store.runs(), 1)).as("failed runs are made again").hasSize(2);
+        assertThat(Campaign.remaining(study, store.runs(), 1)).extracting(task -> task.candidate().id())
+                .as("what could not be prepared is made again, a result is not").containsExactly("nobody");
+    }
+
+    /** A campaign whose every run fails for the same reason ends, and says so. */
+    @Test
+    void whatFailsForOneReasonIsNotTriedForEver() throws IOException {
+        Study study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")));
+        Consent.ofUser().allowCommands(study, folder);
+        var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
+                mock(CampaignListener.class));
+        assertThat(campaign.run(40)).hasSizeLessThan(5);
+        assertThat(campaign.gaveUp()).hasValueSatisfying(why -> assertThat(why).contains("no-such-program-here"));
     }
 
     private static Candidate resetting(Candidate candidate, String... command) {
@@ -182,7 +198,7 @@ class CampaignTest {
     }
 
     @Test
-    void aCandidateThatDiesUnderLoadIsAFailedRunWithItsLastWords() throws IOException {
+    void aCandidateThatDiesUnderLoadIsAResultWithItsLastWords() throws IOException {
         Study study = study(30, standIn("loop", freePort()));
         CampaignListener killer = mock(CampaignListener.class);
         org.mockito.Mockito.doAnswer(_ -> {
@@ -191,7 +207,8 @@ class CampaignTest {
             return null;
         }).when(killer).second(any(), any());
         RunRecord run = run(study, killer, 1).getFirst();
-        assertThat(run.outcome()).isEqualTo(RunOutcome.FAILED);
+        assertThat(run.outcome()).isEqualTo(RunOutcome.DIED);
+        assertThat(Campaign.remaining(study, store.runs(), 1)).as("it is not made again until it survives").isEmpty();
         assertThat(run.reason()).isEqualTo("it ended by signal 9 during the load");
         assertThat(run.lastOutput()).anySatisfy(line -> assertThat(line).contains("berth-board-loop answers"));
     }

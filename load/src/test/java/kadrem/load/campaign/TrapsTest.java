@@ -25,20 +25,19 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
-import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Verdict;
 import kadrem.load.drive.Ports;
+import kadrem.load.engine.Quiet;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -118,15 +117,12 @@ class TrapsTest {
     private Verdict measured(Candidate trap, int connections) throws IOException {
         var question = new Question("?", "steady", 0.05, List.of(new Question.Decider(Metric.P95, 0.1)),
                 List.of(new Requirement(Metric.ERROR_SHARE, 0.05)));
-        var load = new LoadProfile.Open(80, LoadProfile.Spacing.CONSTANT, connections, Duration.ZERO,
-                Duration.ofSeconds(1),
+        var usual = new LoadProfile.Open(80, LoadProfile.Spacing.CONSTANT, 4, Duration.ZERO, Duration.ofSeconds(1),
                 Duration.ofSeconds(1));
-        // what is tested is what candidates do; the generator shares its processors with other tests
-        var judgement = new Judgement(Map.of(SoundnessRule.LATE, 100.0, SoundnessRule.CLOCK_STEPS, 60_000.0),
-                List.of());
+        var load = new LoadProfile.Open(usual.shape(), usual.spacing(), 4, connections, usual.course());
         var study = new Study("s", question, List.of(steady(), trap),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
-                new Plan(ROUNDS, 3, Duration.ZERO), Agreement.EXACT, List.of(), judgement);
+                new Plan(ROUNDS, 3, Duration.ZERO), Agreement.EXACT, List.of(), Quiet.notAskedFor());
         Consent.ofUser().allowCommands(study, folder);
         CampaignListener listener = Mockito.mock(CampaignListener.class);
         Mockito.doAnswer(call -> {
