@@ -53,7 +53,7 @@ public final class TailFigure {
         double right = 2;
         for (RunLine run : runs) {
             CallView total = run.view().total();
-            double end = total.response().getTotalCount() == 0 ? 0 : end(total.due());
+            double end = total.response().getTotalCount() == 0 ? 0 : end(total.ranked());
             var series = new XYSeries(data.getSeriesCount() + " " + run.name());
             double y = 0;
             double reached = 0;

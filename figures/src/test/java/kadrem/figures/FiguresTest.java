@@ -8,6 +8,7 @@ import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Map;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
@@ -17,6 +18,7 @@ import java.util.stream.IntStream;
 import javax.imageio.ImageIO;
 import javax.xml.parsers.DocumentBuilderFactory;
 
+import kadrem.core.examine.CallView;
 import kadrem.core.examine.Density;
 import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
@@ -139,6 +141,23 @@ class FiguresTest {
         assertThat(plot.getDataset().getXValue(0, last)).isCloseTo(2, within(1e-9));
         assertThat(plot.getDataset().getYValue(0, last)).as("p99 of 1 to 1,000 ms").isCloseTo(990, within(1.0));
         assertThat(plot.getDataset().getYValue(0, 50)).as("p90").isCloseTo(900, within(1.0));
+    }
+
+    /** Of 1,000 calls 100 got no good answer: the curve ends at p90. */
+    @Test
+    void theTailEndsWhereCallsWentWithout() {
+        var view = new RunView.Builder(Selection.ALL);
+        Histogram histogram = Latency.forRun();
+        for (int i = 1; i <= 900; i++) {
+            histogram.recordValue(i * 1_000_000L);
+        }
+        view.response(3, Phase.MEASURED, "c", histogram);
+        view.counts(0, 3, Phase.MEASURED, "c",
+                new CallView.Counts(1_000, 900, Map.of(FailureKind.TIMEOUT, 100L), 0, 0));
+        XYPlot plot = TailFigure.chart(THEME, List.of(new RunLine("A1", THEME.ink(), view.build()))).getXYPlot();
+        int last = plot.getDataset().getItemCount(0) - 1;
+        assertThat(plot.getDataset().getXValue(0, last)).as("90 %").isCloseTo(1, within(1e-9));
+        assertThat(plot.getDataset().getYValue(0, last)).isCloseTo(900, within(1.0));
     }
 
     @Test

@@ -186,7 +186,7 @@ public final class CallView {
      * @return empty where there are too few samples for one
      */
     public Optional<Interval> percentileInterval(double percentile) {
-        return PercentileInterval.of(response.getTotalCount() + lacking(), percentile / 100, CONFIDENCE)
+        return PercentileInterval.of(ranked(), percentile / 100, CONFIDENCE)
                 .filter(ranks -> ranks.high() <= response.getTotalCount())
                 .map(ranks -> new Interval(atRank(ranks.low()), atRank(ranks.high()), ranks.achievedConfidence()));
     }
@@ -221,7 +221,12 @@ public final class CallView {
         return LatencySummary.at(response, lacking(), percentile / 100);
     }
 
+    /** Calls that percentiles are of: those that have a time, and those that lie above all times. */
+    public long ranked() {
+        return response.getTotalCount() + lacking();
+    }
+
     private double tail(double percentile) {
-        return (response.getTotalCount() + lacking()) * (1 - percentile / 100);
+        return ranked() * (1 - percentile / 100);
     }
 }

@@ -54,6 +54,13 @@ public record PairComparison(Metric metric, String call, boolean deciding, boole
         return Math.clamp(Math.log(point.candidate() / point.baseline()), -PairTest.UNBOUNDED, PairTest.UNBOUNDED);
     }
 
+    /** The outcome in words; of a metric that does not decide it is a hint. */
+    public String words() {
+        return deciding
+                ? outcome.words()
+                : outcome.words().replace("not settled", "no hint").replace("settled, ", "hint: ");
+    }
+
     /** Whether it is shown that this candidate of the pair is not worse than the other by the margin. */
     boolean isNotWorse(String one) {
         if (interval.isEmpty()) {

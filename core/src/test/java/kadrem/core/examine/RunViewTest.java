@@ -12,6 +12,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Latency;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SeriesRole;
 import org.HdrHistogram.Histogram;
@@ -167,13 +168,22 @@ class RunViewTest {
         var view = new RunView.Builder(Selection.ALL);
         view.response(0, Phase.MEASURED, "a", times(IntStream.rangeClosed(1, 1_000).mapToLong(n -> n * 1_000_000L)
                 .toArray()));
-        view.counts(0, 1, Phase.MEASURED, "a", counts(925, 925 - 682, 682));
         CallView call = view.build().total();
         assertThat(call.percentileInterval(95).orElseThrow().low() / 1e6).isCloseTo(936, within(0.6));
         assertThat(call.percentileInterval(95).orElseThrow().high() / 1e6).isCloseTo(964, within(0.6));
         assertThat(call.percentileInterval(99.99)).as("too few beyond it").isEmpty();
-        assertThat(call.failedShare().orElseThrow().low()).isCloseTo(0.7079960, within(1e-7));
-        assertThat(call.failedShare().orElseThrow().high()).isCloseTo(0.7646358, within(1e-7));
+        var failing = new RunView.Builder(Selection.ALL);
+        failing.counts(0, 1, Phase.MEASURED, "a", counts(925, 925 - 682, 682));
+        CallView failed = failing.build().total();
+        assertThat(failed.failedShare().orElseThrow().low()).isCloseTo(0.7079960, within(1e-7));
+        assertThat(failed.failedShare().orElseThrow().high()).isCloseTo(0.7646358, within(1e-7));
+        // 1,000 answers and 60 calls without one: p95 is not reached, and more failures than calls sent are no harm
+        view.counts(0, 1, Phase.MEASURED, "a", counts(10, 1_000, 60));
+        CallView both = view.build().total();
+        assertThat(both.percentile(90) / 1e6).isCloseTo(954, within(0.6));
+        assertThat(both.percentile(95)).isEqualTo(LatencySummary.NEVER);
+        assertThat(both.percentileInterval(95)).isEmpty();
+        assertThat(both.failedShare().orElseThrow().high()).isLessThan(0.1);
         assertThat(new RunView.Builder(Selection.ALL).build().total().failedShare()).isEmpty();
     }
 }

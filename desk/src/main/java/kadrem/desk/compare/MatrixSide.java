@@ -70,7 +70,7 @@ final class MatrixSide implements CompareSide {
         var button = new Button(sign(pair.outcome()) + "  " + Wording.change(pair.metric(), pair.estimate()));
         button.setId("cell-" + pair.metric().id() + "-" + pair.candidate() + "-" + pair.baseline());
         button.getStyleClass().addAll("outcome-cell", "outcome-" + pair.outcome().id());
-        button.setAccessibleText(pair.metric().label() + ", " + pair.outcome().words());
+        button.setAccessibleText(pair.metric().label() + ", " + pair.words());
         button.setPrefWidth(210);
         button.setOnAction(_ -> open.accept(pair.metric()));
         return button;

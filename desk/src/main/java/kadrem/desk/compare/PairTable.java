@@ -43,7 +43,7 @@ final class PairTable {
         }
         column("candidate", 74, pair -> letters(pair.candidate()));
         column("against", 74, pair -> letters(pair.baseline()));
-        column("outcome", 228, pair -> pair.outcome().words());
+        column("outcome", 228, pair -> pair.words());
         column("change", 96, pair -> Wording.change(pair.metric(), pair.estimate()));
         column("interval", 168, pair -> pair.interval().map(interval -> Wording.interval(pair.metric(), interval))
                 .orElse("too few rounds"));

@@ -49,6 +49,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
+import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -334,6 +335,14 @@ public final class MeasureStation implements Station, AutoCloseable {
         int now = rounds.getValue() == null ? 1 : rounds.getValue();
         begin.setText(now == 1 ? "Measure a round" : "Measure " + now + " rounds");
         begin.setDisable(isMeasuring() || state.study().candidates().isEmpty());
+        Comparison.Progress progress = state.comparison().progress();
+        boolean through = !state.study().plan().isAdaptive() && progress.measured() >= progress.planned()
+                && progress.measured() > 0;
+        begin.setTooltip(through
+                ? new Tooltip(
+                        "The plan is through. Going on makes it one that may stop at any time, from its first round, which"
+                                + " takes about twice as many; a further sitting on another day (kadrem again) says more.")
+                : null);
     }
 
     /**

@@ -214,7 +214,7 @@ final class ReportContent {
                         .orElse(Page.Cell.of("")),
                 Page.Cell.number(probability(pair.p()), pair.p()),
                 Page.Cell.number(probability(pair.adjustedP()), pair.adjustedP()),
-                Page.Cell.of(pair.outcome().words()).styled(pair.outcome().isSettled() ? "settled" : "open"));
+                Page.Cell.of(pair.words()).styled(pair.outcome().isSettled() ? "settled" : "open"));
     }
 
     private static void why(Page page, Explanation explanation) {
