@@ -124,7 +124,7 @@ final class CompareCommand implements Callable<Integer> {
                             .orElse("too few runs"),
                     pair.interval().map(i -> String.format(Locale.ROOT, "%.1f %%", i.achievedConfidence() * 100))
                             .orElse("-"),
-                    probability(pair.p()), probability(pair.adjustedP()), pair.words()));
+                    probability(pair.p()), probability(pair.adjustedP()), pair.outcome().words()));
         }
         boolean unpaired = comparison.pairs().stream().anyMatch(pair -> !pair.paired());
         return Texts.table(rows, List.of(false, false, false, true, false, true, true, true, false))
