@@ -12,7 +12,6 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
-import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.Question;
@@ -179,7 +178,7 @@ final class RegressCommand implements Callable<Integer> {
         }
         Comparison comparison = Comparison.of(study, store.runs());
         Verdict verdict = Verdict.of(comparison, Optional.empty(), study.plan().seed());
-        print(verdict, comparison.inOrder().size() + " sound runs in " + study.plan().rounds() + " rounds, "
+        print(verdict, comparison.inOrder().size() + " runs that count in " + study.plan().rounds() + " rounds, "
                 + Texts.time(Duration.ofNanos(System.nanoTime() - begun)));
         if (junit.isPresent()) {
             AtomicFile.write(junit.get().toAbsolutePath(),
@@ -194,10 +193,9 @@ final class RegressCommand implements Callable<Integer> {
     }
 
     private static int exitCode(Verdict verdict) {
-        // a difference could not have been settled, so that nothing is known
+        // so few rounds that nothing could have been settled
         boolean blind = verdict.comparison().pairs().stream().filter(PairComparison::deciding)
-                .anyMatch(pair -> pair.rounds() < Rounds.neededToSettle(pair.family(),
-                        verdict.comparison().study().question().significance()));
+                .anyMatch(pair -> pair.interval().isEmpty());
         boolean missed = verdict.requirements().stream().anyMatch(one -> one.candidate().equals(Regression.AFTER)
                 && one.answer() == RequirementResult.Answer.MISSED);
         return Regression.isWorse(verdict.comparison())
@@ -223,14 +221,17 @@ final class RegressCommand implements Callable<Integer> {
         boolean worse = isWorseThan(reference, file, one);
         PrintWriter out = spec.commandLine().getOut();
         if (worse && earlier.again) {
-            out.println("Worse so far. Both are measured again, beside each other, and that decides.");
+            out.println("It looks worse. Both are measured again, beside each other, and that decides.");
             AllowCommand.require(file);
             return commits(file, one, launch(one), reference.version(), "HEAD");
         }
-        out.println("To leave that out, both can be measured beside each other: kadrem regress STUDY --before "
+        out.println((worse
+                ? "It looks worse, which settles nothing: each was measured in a sitting of its own, and one sitting does not"
+                        + " tell how far days differ. "
+                : "") + "Measured beside each other they can be told apart: kadrem regress STUDY --before "
                 + reference.version() + " --after HEAD; or by itself where it looks worse: --against "
                 + reference.version() + " --again.");
-        return worse ? Main.WORSE : 0;
+        return worse ? Main.NOT_SETTLED : 0;
     }
 
     private static Launch launch(Candidate one) throws Main.BadInput {
@@ -279,7 +280,7 @@ final class RegressCommand implements Callable<Integer> {
             out.println("  " + decider.metric().label() + ": " + Wording.change(decider.metric(), pair.estimate())
                     + pair.interval().map(i -> " (" + Wording.interval(decider.metric(), i) + ")").orElse("") + ", "
                     + pair.values().getLast().size() + " runs against " + pair.values().getFirst().size() + ": "
-                    + pair.outcome().words());
+                    + pair.outcome().words().replace("not settled", "no hint").replace("settled, ", "a hint: "));
         }
         if (!any) {
             throw new Main.BadInput(

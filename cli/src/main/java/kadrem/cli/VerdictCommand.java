@@ -14,6 +14,9 @@ import java.util.concurrent.Callable;
 import kadrem.core.measure.Standing;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.RequirementResult;
+import kadrem.core.verdict.Comparison;
+import kadrem.core.verdict.PairComparison;
+import kadrem.core.verdict.Wording;
 import kadrem.core.verdict.Verdict;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.ComparisonJson;
@@ -78,11 +81,27 @@ final class VerdictCommand implements Callable<Integer> {
         };
     }
 
+    /** The deciding pairs, sitting by sitting. */
+    private static List<List<String>> sittings(Comparison comparison) {
+        var rows = new ArrayList<List<String>>();
+        rows.add(List.of("sitting", "metric", "pair", "change", "rounds"));
+        comparison.pairs().stream().filter(PairComparison::deciding)
+                .forEach(pair -> comparison.bySitting(pair)
+                        .forEach(one -> rows.add(List.of(one.sitting(), pair.metric().id(),
+                                pair.candidate() + " against " + pair.baseline(),
+                                Wording.change(pair.metric(), one.estimate()), Integer.toString(one.rounds())))));
+        return rows;
+    }
+
     private static void print(Verdict verdict, PrintWriter out) {
         Study study = verdict.comparison().study();
         out.println(study.question().text());
         out.println();
         out.println(verdict.paragraph());
+        if (verdict.comparison().sittings().size() > 1) {
+            out.println();
+            out.print(Texts.table(sittings(verdict.comparison()), List.of(false, false, false, false, true)));
+        }
         if (!verdict.requirements().isEmpty()) {
             out.println();
             var rows = new ArrayList<List<String>>();

@@ -120,7 +120,7 @@ class DecisionWindowTest {
         window.open(study);
         window.go("compare");
         window.press("compare-history");
-        DrivenWindow.await("one version", () -> window.says("history-words", "1 version; a change shows from 5 on"));
+        DrivenWindow.await("one version", () -> window.says("history-words", "1 version; a change shows from 8 on"));
         Files.delete(study.resolve("history.jsonl"));
         Files.createDirectory(study.resolve("history.jsonl"));
         window.close();

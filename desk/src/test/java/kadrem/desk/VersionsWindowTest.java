@@ -129,7 +129,7 @@ class VersionsWindowTest {
         assertThat(window.text("measure-status")).isEqualTo("6 runs made.");
         assertThat(window.text("run-title")).as("they are no runs of the study").isEqualTo("Nothing measured yet");
         window.go("compare");
-        DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 5 on"));
+        DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 8 on"));
         assertThat(window.text("versions-told")).contains("worse by more than the margin");
         assertThat(Files.readAllLines(study.resolve("history.jsonl"))).hasSize(2);
         assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);

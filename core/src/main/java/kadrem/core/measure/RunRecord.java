@@ -6,6 +6,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.study.Candidate;
@@ -114,6 +116,21 @@ public record RunRecord(String id, int round, String candidate, int position, lo
     /** Whether it was measured to its end. */
     public boolean hasWholeFigures() {
         return outcome == RunOutcome.COMPLETE && figures.isPresent();
+    }
+
+    /** The levels that it went through undisturbed and alive. */
+    public Set<Double> levelsTaken() {
+        return levels.stream().filter(level -> level.figures().isPresent() && level.isSound()).map(LevelResult::level)
+                .collect(Collectors.toUnmodifiableSet());
+    }
+
+    /** The value at one level of a search; empty where the run has no figures of it. */
+    public OptionalDouble valueAt(double level, Metric metric) {
+        return standing() instanceof Standing.OfCandidate
+                ? OptionalDouble.of(metric.worst())
+                : levels.stream().filter(one -> one.level() == level && one.figures().isPresent() && one.isSound())
+                        .reduce((_, later) -> later).flatMap(LevelResult::figures).map(one -> one.value(metric))
+                        .orElse(OptionalDouble.empty());
     }
 
     /** The same of one call; empty where it was not made. */

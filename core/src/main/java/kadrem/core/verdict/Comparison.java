@@ -27,6 +27,7 @@ import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.Requirement;
 import kadrem.core.study.Seal;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
@@ -111,16 +112,21 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         boolean anyTime = !several
                 && (study.plan().isAdaptive() || !study.isElsewhere() && measured > study.plan().rounds());
         Frame frame = new Frame(study, anyTime, several ? sittings : Map.of(), new SignedRank.Many(), entered);
+        OptionalDouble common = commonLevel(study, entered);
         var deciding = new ArrayList<Draft>();
         var hints = new ArrayList<Draft>();
         for (Metric metric : metrics(study.question())) {
             List<Draft> to = study.question().decider(metric).isPresent() ? deciding : hints;
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(frame, metric, "", pair, run -> run.value(metric)).ifPresent(to::add);
+                Draft.of(frame, metric, "", pair, run -> value(common, run, metric)).ifPresent(to::add);
             }
         }
         var requirements = new ArrayList<RequirementResult.Draft>();
-        study.question().requirements().forEach(one -> study.candidates().forEach(candidate -> requirements
+        // the levels of a search are chosen by the requirements, so that its result says nothing about them
+        List<Requirement> required = study.load().course().search().isPresent()
+                ? List.of()
+                : study.question().requirements();
+        required.forEach(one -> study.candidates().forEach(candidate -> requirements
                 .add(RequirementResult.Draft.of(one, candidate.id(), entered.getOrDefault(candidate.id(), Map.of())))));
         double significance = study.question().significance();
         double[] levels = Family.levels(significance,
@@ -144,6 +150,33 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                                 admission.setAside().stream().map(Admission.SetAside::sentence).toList(),
                                 admission.blindness(study)),
                 admission.takenIn(), new Progress(measured, study.plan().most(), anyTime), Optional.empty());
+    }
+
+    /**
+     * The highest level of a search that every run took; candidates are compared at it, since p95 at 320 users and p95 at 80 are two
+     * things. Empty where nothing is searched, or no level is common.
+     */
+    public OptionalDouble commonLevel() {
+        return commonLevel(study, entered);
+    }
+
+    private static OptionalDouble commonLevel(Study study, Map<String, Map<Integer, RunRecord>> entered) {
+        if (study.load().course().search().isEmpty()) {
+            return OptionalDouble.empty();
+        }
+        List<Set<Double>> taken = entered.values().stream().flatMap(rounds -> rounds.values().stream())
+                .filter(RunRecord::hasWholeFigures).map(RunRecord::levelsTaken).toList();
+        return taken.isEmpty()
+                ? OptionalDouble.empty()
+                : taken.getFirst().stream().filter(level -> taken.stream().allMatch(one -> one.contains(level)))
+                        .mapToDouble(Double::doubleValue).max();
+    }
+
+    /** Of a search: the capacity, or the value at the common level. */
+    private static OptionalDouble value(OptionalDouble common, RunRecord run, Metric metric) {
+        return run.levels().isEmpty() || metric == Metric.THROUGHPUT
+                ? run.value(metric)
+                : common.isPresent() ? run.valueAt(common.getAsDouble(), metric) : OptionalDouble.empty();
     }
 
     /** Metrics that do not decide: each over its own pairs, and calls. */
@@ -230,7 +263,8 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     public TreeMap<Integer, Double> values(Metric metric, String candidate) {
         var values = new TreeMap<Integer, Double>();
         entered.getOrDefault(candidate, Map.of())
-                .forEach((round, run) -> run.value(metric).ifPresent(value -> values.put(round, value)));
+                .forEach(
+                        (round, run) -> value(commonLevel(), run, metric).ifPresent(value -> values.put(round, value)));
         return values;
     }
 
@@ -309,6 +343,26 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         sittings(entered)
                 .forEach((round, sitting) -> rounds.computeIfAbsent(sitting, _ -> new ArrayList<>()).add(round));
         return rounds;
+    }
+
+    /**
+     * A pair in one sitting.
+     *
+     * @param estimate on the scale of the pair's
+     */
+    public record InSitting(String sitting, int rounds, double estimate) {
+    }
+
+    /** A pair sitting by sitting, in the order of time. */
+    public List<InSitting> bySitting(PairComparison pair) {
+        double[] differences = pair.differences();
+        return sittings().entrySet().stream().map(one -> {
+            double[] own = java.util.stream.IntStream.range(0, differences.length)
+                    .filter(i -> one.getValue().contains(pair.points().get(i).round())).mapToDouble(i -> differences[i])
+                    .toArray();
+            return new InSitting(one.getKey(), own.length,
+                    own.length == 0 ? Double.NaN : pair.shown(BetweenGroups.centre(own)));
+        }).filter(one -> one.rounds() > 0).toList();
     }
 
     /** What was changed after the first run that counts began, and after how many rounds; empty where nothing was. */

@@ -42,14 +42,23 @@ public record Explanation(String title, List<Part> parts) {
                 : "d = candidate − baseline of the two runs of each round. ")
                 + "The estimate is the Hodges–Lehmann median of all means of two d"
                 + (ratio ? ", taken back from logarithms. " : ". ")
-                + (pair.anyTime()
-                        ? "The plan is adaptive: p is 1 / (the largest value so far of a martingale that bets on the sign of d"
-                                + " by the rank of |d|), and the interval holds all shifts that it does not rule out; both hold at any stop."
-                        : "The interval runs between ordered means of two d, and p is the exact signed-rank probability.")));
+                + (comparison.sittings().size() >= kadrem.core.stats.BetweenGroups.FEWEST
+                        ? "There are three sittings or more: estimate, p and interval are those of the mean of the sittings' own"
+                                + " estimates, by t over sittings, so that what differs from day to day is in them."
+                        : pair.anyTime()
+                                ? "The plan is adaptive, or was gone on with beyond its end: p is 1 / (the largest value so far of a martingale that bets on the sign of d"
+                                        + " by the rank of |d|), and the interval holds all shifts that it does not rule out; both hold at any stop."
+                                : "The interval runs between ordered means of two d, and p is the exact signed-rank probability.")));
         parts.add(new Part("Runs", pair.points().stream().map(point -> "round " + point.round() + ": "
                 + Written.value(pair.metric().unit(), point.candidate()) + " against "
                 + Written.value(pair.metric().unit(), point.baseline())).collect(Collectors.joining("\n"))
                 + leftOut(comparison, pair)));
+        List<Comparison.InSitting> sittings = comparison.bySitting(pair);
+        if (sittings.size() > 1) {
+            parts.add(new Part("Sittings", sittings.stream().map(one -> one.sitting() + ": "
+                    + Wording.change(pair.metric(), one.estimate()) + " in " + one.rounds() + " rounds")
+                    .collect(Collectors.joining("\n"))));
+        }
         parts.add(new Part("How sure", sure(study, pair)));
         parts.add(new Part("Second opinions", opinions(study, pair)));
         comparison.together(pair.metric()).filter(_ -> pair.call().isEmpty())

@@ -12,7 +12,9 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
 import kadrem.core.stats.BetweenGroups;
+import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Written;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 
@@ -72,6 +74,10 @@ final class VerdictWording {
             sentences.add("Changed after the first run: " + String.join("; ", changed) + ".");
         }
         sittings(verdict).ifPresent(sentences::add);
+        comparison.commonLevel()
+                .ifPresent(level -> sentences.add("Throughput is each candidate's capacity; all else is compared at "
+                        + Written.significant(level) + (LadderResult.isOfUsers(study) ? " users" : " arrivals/s")
+                        + ", the highest level that every run took."));
         ranking(verdict).ifPresent(sentences::add);
         if (!verdict.notShown().isEmpty()) {
             sentences.add("Not shown: " + verdict.notShown().size()

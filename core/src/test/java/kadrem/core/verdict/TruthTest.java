@@ -10,6 +10,7 @@ import java.util.Optional;
 
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
@@ -336,5 +337,38 @@ class TruthTest {
                 "margin of p50 added, 5 % after 7 rounds");
         assertThat(verdict(changed, runs).paragraph())
                 .contains("Changed after the first run: margin of p99 from 5 % to 10 %");
+    }
+
+    private static RunRecord searched(Study study, String id, int round, long... p95ByLevel) {
+        var levels = new ArrayList<LevelResult>();
+        for (int i = 0; i < p95ByLevel.length; i++) {
+            RunRecord one = Runs.complete(study, id, round, wobbling(p95ByLevel[i] * MS, round), 0, 1_000 * (i + 1));
+            levels.add(new LevelResult(80 << i, 0, one.figures(), List.of(), LevelResult.Step.PASSED, ""));
+        }
+        RunRecord best = Runs.record(study, id, round, RunOutcome.COMPLETE, levels.getLast().figures());
+        return best.withLevels(levels);
+    }
+
+    /** a takes 320 users at 40 ms, b only 160 at 30 ms: p95 is compared at 160, where a took 10 ms; throughput is capacity. */
+    @Test
+    void candidatesOfASearchAreComparedAtALevelThatBothTook() {
+        Study plain = study(7, List.of(new Requirement(Metric.P95, 50 * MS)), new Question.Decider(Metric.P95, 0.05),
+                new Question.Decider(Metric.THROUGHPUT, 0.05));
+        Study study = new Study(plain.name(), plain.question(), plain.candidates(), plain.workload(),
+                plain.load().withCourse(plain.load().course()
+                        .withSearch(new kadrem.core.study.LevelSearch.Ladder(80, 2, 0, 4, 0.05))),
+                plain.plan());
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            runs.add(searched(study, "a", round, 8, 10, 40));
+            runs.add(searched(study, "b", round, 20, 30));
+        }
+        Comparison comparison = Comparison.of(study, runs);
+        assertThat(comparison.commonLevel()).hasValue(160);
+        PairComparison p95 = comparison.on(Metric.P95).getFirst();
+        assertThat(p95.estimate()).as("30 ms against 10 ms, not against 40 ms").isCloseTo(3, within(0.1));
+        assertThat(comparison.on(Metric.THROUGHPUT).getFirst().outcome()).isEqualTo(Outcome.WORSE_BY_MORE);
+        assertThat(comparison.requirements()).as("its levels were chosen by them").isEmpty();
+        assertThat(verdict(study, runs).paragraph()).contains("all else is compared at 160 ");
     }
 }

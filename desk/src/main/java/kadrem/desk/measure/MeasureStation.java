@@ -42,6 +42,7 @@ import kadrem.core.measure.Capacity;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.Standing;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
@@ -477,13 +478,25 @@ public final class MeasureStation implements Station, AutoCloseable {
         List<RunRecord> made = campaign.run(job.lastRound());
         long failed = made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).count();
         long ruled = made.stream().filter(run -> run.outcome() == RunOutcome.ENDED_BY_RULE).count();
-        boolean stopped = campaign.wasStopped() && ruled == 0;
+        long disturbed = made.stream().filter(run -> run.standing() instanceof Standing.Disturbed).map(RunRecord::round)
+                .distinct().count();
+        boolean stopped = campaign.wasStopped() && ruled == 0 && campaign.gaveUp().isEmpty();
         return (stopped
                 ? "Stopped; what was measured stays, and Measure goes on from there."
                 : made.size() + (made.size() == 1 ? " run made." : " runs made."))
                 + made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).findFirst()
                         .map(run -> " " + failed + " failed, the first because " + run.reason() + ".").orElse("")
-                + (ruled > 0 ? " " + ruled + " ended by a stop rule." : "");
+                + made.stream().filter(run -> run.standing() instanceof Standing.OfCandidate)
+                        .filter(run -> run.outcome() != RunOutcome.ENDED_BY_RULE).findFirst()
+                        .map(run -> " Round " + run.round() + ", " + run.candidate() + ": "
+                                + ((Standing.OfCandidate) run.standing()).words() + ", which is a result.")
+                        .orElse("")
+                + (ruled > 0 ? " " + ruled + " ended by a stop rule." : "")
+                + (disturbed > 0
+                        ? " " + disturbed + (disturbed == 1 ? " round was" : " rounds were")
+                                + " disturbed and set aside; others were added."
+                        : "")
+                + (campaign.gaveUp().isPresent() ? " It was ended, since every run failed for the same reason." : "");
     }
 
     /** Begins or ends to serve the figures of the runs that are being made, on a free port of loopback. */

@@ -93,7 +93,7 @@ public final class DecisionRecord {
         long entered = results.comparison().inOrder().size();
         return results.study().isElsewhere()
                 ? entered + " values measured elsewhere."
-                : entered + " sound runs in " + results.comparison().progress().measured() + " rounds; "
+                : entered + " runs that count, in " + results.comparison().progress().measured() + " rounds; "
                         + results.comparison().leftOut().size() + " runs were left out, each with its reason in the"
                         + " report. Identical load for every candidate, seed " + results.study().plan().seed() + ".";
     }
