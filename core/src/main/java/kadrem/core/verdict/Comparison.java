@@ -365,6 +365,20 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         }).filter(one -> one.rounds() > 0).toList();
     }
 
+    /**
+     * Runs of an older Kadrem in which calls failed: their percentiles are of the answered calls alone, which the present rules do not
+     * take for response times.
+     */
+    public List<RunRecord> ofOlderRules() {
+        return study.isElsewhere()
+                ? List.of()
+                : inOrder().stream().filter(run -> run.seal().isEmpty())
+                        .filter(run -> run.figures()
+                                .filter(one -> one.due() > one.good() && one.response().lacking() == 0)
+                                .isPresent())
+                        .toList();
+    }
+
     /** What was changed after the first run that counts began, and after how many rounds; empty where nothing was. */
     public List<String> changedAfterSeal() {
         List<RunRecord> sealed = inOrder().stream().filter(run -> run.seal().isPresent()).toList();

@@ -73,6 +73,12 @@ final class VerdictWording {
         if (!changed.isEmpty()) {
             sentences.add("Changed after the first run: " + String.join("; ", changed) + ".");
         }
+        int older = comparison.ofOlderRules().size();
+        if (older > 0) {
+            sentences.add(older + (older == 1 ? " run is" : " runs are")
+                    + " of an older Kadrem, by whose rules failed calls stand"
+                    + " outside the percentiles: measure anew to have them in.");
+        }
         sittings(verdict).ifPresent(sentences::add);
         comparison.commonLevel()
                 .ifPresent(level -> sentences.add("Throughput is each candidate's capacity; all else is compared at "

@@ -371,4 +371,26 @@ class TruthTest {
         assertThat(comparison.requirements()).as("its levels were chosen by them").isEmpty();
         assertThat(verdict(study, runs).paragraph()).contains("all else is compared at 160 ");
     }
+
+    /** A run of an older Kadrem keeps its figures, and the verdict says by which rules they were made. */
+    @Test
+    void runsOfOlderRulesSaySo() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 7; round++) {
+            for (String id : List.of("a", "b")) {
+                RunRecord run = Runs.complete(study, id, round, wobbling(20 * MS, round), 0, 10_000);
+                var figures = run.figures().orElseThrow();
+                var failed = new java.util.EnumMap<>(figures.failed());
+                failed.put(kadrem.core.measure.FailureKind.TIMEOUT, round == 3 ? 300L : 0L);
+                runs.add(Runs.record(study, id, round, RunOutcome.COMPLETE,
+                        Optional.of(new kadrem.core.measure.RunFigures(10_300, 10_000, failed, 0, 10, 10_000, 1, 1,
+                                figures.response(), figures.service(), figures.late(), figures.cpuMillis(),
+                                figures.peakMemory(), List.of()))));
+            }
+        }
+        assertThat(verdict(study, runs).paragraph()).contains("2 runs are of an older Kadrem");
+        assertThat(verdict(study, runs.stream().map(run -> run.sealed(Seal.of(study))).toList()).paragraph())
+                .doesNotContain("older Kadrem");
+    }
 }
