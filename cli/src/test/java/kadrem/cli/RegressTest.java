@@ -119,7 +119,7 @@ class RegressTest extends CommandLineTest {
         int code = kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build", build,
                 "--junit",
                 junit.toString());
-        assertThat(code).as(out + "\n" + err).isEqualTo(Main.NOT_SETTLED);
+        assertThat(code).as(out + "\n" + err).isEqualTo(Main.WORSE);
         assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 4 rounds");
         assertThat(Files.readString(junit)).contains("failures=\"1\"").contains("type=\"worse\"");
         assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
