@@ -108,16 +108,29 @@ class LiveMetricsTest {
 
     @Test
     void aPortInUseIsToldAndServingTwiceIsTheSamePlace() throws Exception {
-        try (var second = new LiveMetrics(next)) {
-            int taken;
-            try (var first = new LiveMetrics(next)) {
-                int port = first.serve(0).getPort();
-                taken = port;
-                assertThat(first.serve(0).getPort()).isEqualTo(port);
-                org.assertj.core.api.Assertions.assertThatThrownBy(() -> second.serve(port))
-                        .isInstanceOf(java.net.BindException.class);
+        boolean again = false;
+        // another test may take the port that has just become free
+        for (int i = 0; i < 5 && !again; i++) {
+            try (var second = new LiveMetrics(next)) {
+                int taken;
+                try (var first = new LiveMetrics(next)) {
+                    int port = first.serve(0).getPort();
+                    taken = port;
+                    assertThat(first.serve(0).getPort()).isEqualTo(port);
+                    org.assertj.core.api.Assertions.assertThatThrownBy(() -> second.serve(port))
+                            .isInstanceOf(java.net.BindException.class);
+                }
+                again = isServed(second, taken);
             }
-            assertThat(second.serve(taken).getPort()).as("free again").isEqualTo(taken);
+        }
+        assertThat(again).as("free again").isTrue();
+    }
+
+    private static boolean isServed(LiveMetrics metrics, int port) throws java.io.IOException {
+        try {
+            return metrics.serve(port).getPort() == port;
+        } catch (java.net.BindException _) {
+            return false;
         }
     }
 }
