@@ -182,20 +182,23 @@ class GeneratorProcessTest {
             run(generator, order(peer.port(), RATE, 2), new Kept(LOOK, 2), () -> {
             });
             long best = Long.MAX_VALUE;
-            for (int i = 0; i < TRIES && best > millis * 1_000_000 / 4 + 2_000_000; i++) {
+            boolean told = false;
+            for (int i = 0; i < TRIES && (!told || best > millis * 1_000_000 / 4 + 2_000_000); i++) {
                 var kept = new Kept(LOOK, SECONDS);
                 run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
                 RunFigures figures = kept.totals.figures();
                 assertThat(figures.sent()).isEqualTo(Math.round(RATE * SECONDS));
                 assertThat(figures.late().max()).as("the generator's own").isGreaterThan((millis - 5) * 1_000_000);
-                assertThat(kept.totals.longTurns()).as("turns that took long, with their cause").anySatisfy(
-                        turns -> assertThat(turns.longestNanos()).isGreaterThan((millis - 5) * 1_000_000));
+                // a stop between a look at the clock and the wait that follows is taken for a part of the wait
+                told |= kept.totals.longTurns().stream()
+                        .anyMatch(turns -> turns.longestNanos() > (millis - 5) * 1_000_000);
                 if (millis == 400) {
                     assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
                     assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
                 }
                 best = Math.min(best, figures.response().p99());
             }
+            assertThat(told).as("turns that took long, with their cause").isTrue();
             assertThat(best).as("p99 without the late part").isLessThan(millis * 1_000_000 / 4 + 2_000_000);
         }
     }
