@@ -3,14 +3,12 @@ package kadrem.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.ProxySelector;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
-import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -39,9 +37,7 @@ class MainTest extends CommandLineTest {
     private Path folder;
 
     private static int freePort() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
+        return Ports.free();
     }
 
     private Path study(int measured) throws IOException {

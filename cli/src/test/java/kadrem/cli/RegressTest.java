@@ -4,8 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -72,10 +70,7 @@ class RegressTest extends CommandLineTest {
 
     @BeforeEach
     void makeStudy() throws IOException {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         study = Files.createDirectories(folder.resolve("study"));
         Files.createDirectories(folder.resolve("service"));
         Files.writeString(folder.resolve("service/Service.java"), SERVICE);

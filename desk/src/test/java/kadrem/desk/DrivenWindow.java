@@ -1,5 +1,7 @@
 package kadrem.desk;
 
+import java.util.concurrent.ThreadLocalRandom;
+import java.net.BindException;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
@@ -186,8 +188,14 @@ final class DrivenWindow {
     }
 
     static int freePort() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
+        // below the ports from which this host's own connections go out
+        while (true) {
+            int port = ThreadLocalRandom.current().nextInt(15_000, 30_000);
+            try (var _ = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
+                return port;
+            } catch (BindException _) {
+                // somebody listens there
+            }
         }
     }
 }

@@ -38,6 +38,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Ports;
 import kadrem.load.engine.Quiet;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
@@ -52,9 +53,7 @@ class CampaignTest {
     private final MemoryStore store = new MemoryStore();
 
     private static int freePort() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
+        return Ports.free();
     }
 
     private static Candidate standIn(String name, int port) {

@@ -1,5 +1,7 @@
 package kadrem.load.drive;
 
+import java.util.concurrent.ThreadLocalRandom;
+import java.net.BindException;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -16,8 +18,14 @@ public final class Ports {
 
     /** One at which nothing listens now. */
     public static int free() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
+        // below the ports from which this host's own connections go out
+        while (true) {
+            int port = ThreadLocalRandom.current().nextInt(15_000, 30_000);
+            try (var _ = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
+                return port;
+            } catch (BindException _) {
+                // somebody listens there
+            }
         }
     }
 
