@@ -262,9 +262,9 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     /** The values that entered of a candidate, by round; without bound where it ended the run itself. */
     public TreeMap<Integer, Double> values(Metric metric, String candidate) {
         var values = new TreeMap<Integer, Double>();
+        OptionalDouble common = commonLevel();
         entered.getOrDefault(candidate, Map.of())
-                .forEach(
-                        (round, run) -> value(commonLevel(), run, metric).ifPresent(value -> values.put(round, value)));
+                .forEach((round, run) -> value(common, run, metric).ifPresent(value -> values.put(round, value)));
         return values;
     }
 
