@@ -173,7 +173,7 @@ public final class MeasuredRun implements AutoCloseable {
         load.begin(start);
         try (ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
                 Thread.ofPlatform().name("kadrem-host-watch").daemon().factory())) {
-            clock.execute(BackgroundThread::yieldToLoad);
+            clock.execute(BackgroundThread::yieldToAll);
             clock.scheduleAtFixedRate(() -> watchOnce(start), Math.max(0, start - System.nanoTime()),
                     TimeUnit.SECONDS.toNanos(1), TimeUnit.NANOSECONDS);
             load.await();

@@ -32,6 +32,8 @@ final class LaneThread {
     private final Thread thread;
     private final CompletableFuture<Void> opened = new CompletableFuture<>();
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
+    /** Whether the system lets it go before others; written by the lane's thread before {@link #opened} is done. */
+    private volatile boolean first;
     private volatile boolean closing;
     private volatile boolean stopping;
     /** Written by the lane's thread before {@link #opened} is done. */
@@ -75,6 +77,11 @@ final class LaneThread {
         return thread.threadId();
     }
 
+    /** Whether it goes before other threads on its processor; only after {@link #start()}'s future. */
+    boolean isFirst() {
+        return first;
+    }
+
     void begin(long startNanos) {
         loop.execute(() -> lane.begin(startNanos));
     }
@@ -94,8 +101,11 @@ final class LaneThread {
     private void work() {
         try (TurnWatch turns = TurnWatch.ofThisThread()) {
             NativeThread.wakeExactly();
-            if (!processors.isEmpty() && !NativeThread.stayOn(0, processors)) {
-                LOG.warn("a lane could not be kept on processor {}", processors);
+            if (!processors.isEmpty()) {
+                if (!NativeThread.stayOn(0, processors)) {
+                    LOG.warn("a lane could not be kept on processor {}", processors);
+                }
+                first = NativeThread.goFirst();
             }
             long wakesWithin = wakesWithin();
             Lane made = maker.apply(new Parts(new LaneLoop(loop), this::poll, turns));
@@ -134,8 +144,9 @@ final class LaneThread {
     private void poll(long waitNanos) {
         if (waitNanos > 0) {
             loop.run(waitNanos);
-        } else {
-            loop.runNow();
+        } else if (loop.runNow() == 0) {
+            // whoever was put on this processor, which may be the candidate, would otherwise wait for it for milliseconds
+            Thread.yield();
         }
     }
 

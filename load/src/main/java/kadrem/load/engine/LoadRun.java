@@ -77,12 +77,14 @@ public final class LoadRun implements AutoCloseable {
     /** How the lanes wait and which processors are theirs. */
     public String arrangement() {
         List<Integer> own = order.processors();
-        return pacing.words() + (own.isEmpty()
-                ? ""
-                : own.size() == 1
-                        ? ", on processor " + own.getFirst() + " of its own"
-                        : ", on processors " + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
-                                + " of their own");
+        if (own.isEmpty()) {
+            return pacing.words();
+        }
+        return pacing.words() + (own.size() == 1
+                ? ", on processor " + own.getFirst() + " of its own"
+                : ", on processors " + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
+                        + " of their own")
+                + (lanes.stream().allMatch(LaneThread::isFirst) ? ", before all other work there" : "");
     }
 
     /** @param startNanos instant of {@link System#nanoTime()}, in the near future, from which everything is due */

@@ -90,7 +90,7 @@ public final class Recorder {
     }
 
     private void work() {
-        BackgroundThread.yieldToLoad();
+        BackgroundThread.yieldToAll();
         while (true) {
             try {
                 switch (queue.take()) {

@@ -11,6 +11,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.Executor;
+import java.util.concurrent.Executors;
+import java.util.function.Consumer;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
@@ -20,6 +23,7 @@ import kadrem.load.drive.UserDrivers;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadSession;
+import kadrem.load.host.BackgroundThread;
 import kadrem.load.host.NativeThread;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -38,6 +42,8 @@ public final class Generator {
     /** Whether a load was made here to its end. */
     private volatile boolean compiled;
     private final Map<Integer, Work> works = new ConcurrentHashMap<>();
+    /** Adds up what lanes have used, which must not interrupt a candidate. */
+    private final Executor accounts = accounts();
 
     private Generator(Frames frames) {
         this.frames = frames;
@@ -68,7 +74,7 @@ public final class Generator {
                 }
                 case Message.Begin begin -> withWork(begin, work -> work.begin(begin.startNanos()));
                 case Message.Stop stop -> withWork(stop, Work::stop);
-                case Message.AskUsage ask -> withWork(ask, Work::tellUsage);
+                case Message.AskUsage ask -> withWork(ask, work -> accounts.execute(work::tellUsage));
                 case Message.Close close -> {
                     Work work = works.remove(close.session());
                     if (work != null) {
@@ -82,7 +88,14 @@ public final class Generator {
         works.values().forEach(Work::stop);
     }
 
-    private void withWork(Message message, java.util.function.Consumer<Work> what) {
+    private static Executor accounts() {
+        Executor made = Executors
+                .newSingleThreadExecutor(Thread.ofPlatform().name("kadrem-accounts").daemon().factory());
+        made.execute(BackgroundThread::yieldToAll);
+        return made;
+    }
+
+    private void withWork(Message message, Consumer<Work> what) {
         Work work = works.get(message.session());
         if (work != null) {
             what.accept(work);

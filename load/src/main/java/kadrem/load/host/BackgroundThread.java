@@ -12,4 +12,9 @@ public final class BackgroundThread {
     public static void yieldToLoad() {
         NativeThread.setPriority(0);
     }
+
+    /** The same, and whoever wakes interrupts the calling thread at once; for one that starts neither threads nor programs. */
+    public static void yieldToAll() {
+        NativeThread.giveWay(0);
+    }
 }

@@ -36,6 +36,8 @@ public final class NativeThread {
     /** Of setpriority: by the number of a process, or here of a thread. */
     private static final int BY_NUMBER = 0;
     private static final int NICENESS = 10;
+    /** Of a lane: nine times the weight of others, so that the system moves nobody to its processor; less than that of kernel threads. */
+    private static final int LANE_NICENESS = -10;
     /** struct sched_attr in its first size: size, policy, flags, nice, priority, runtime, deadline, period. */
     private static final long ATTRIBUTES_BYTES = 48;
     private static final int BATCH = 3;
@@ -121,11 +123,25 @@ public final class NativeThread {
 
     /** Lowers the priority of a thread and no more, as befits one whose own threads talk to others in time; 0 for the calling one. */
     static boolean setPriority(int thread) {
+        return setPriority(thread, NICENESS);
+    }
+
+    /**
+     * Has the calling thread go before those of usual priority, so that the system does not put others on its processor. Linux lets
+     * only a few do so (setpriority(2): CAP_SYS_NICE, or RLIMIT_NICE of 30).
+     *
+     * @return whether the system did so
+     */
+    public static boolean goFirst() {
+        return setPriority(0, LANE_NICENESS);
+    }
+
+    private static boolean setPriority(int thread, int niceness) {
         if (SET_PRIORITY.isEmpty()) {
             return false;
         }
         try {
-            return (int) SET_PRIORITY.get().invokeExact(BY_NUMBER, thread, NICENESS) == 0;
+            return (int) SET_PRIORITY.get().invokeExact(BY_NUMBER, thread, niceness) == 0;
         } catch (Throwable cause) {
             LOG.debug("the thread keeps its priority", cause);
             return false;
