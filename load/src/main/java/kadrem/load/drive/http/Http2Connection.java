@@ -1,7 +1,6 @@
 package kadrem.load.drive.http;
 
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.List;
 
 import io.netty.buffer.ByteBuf;
@@ -20,6 +19,7 @@ import io.netty.handler.codec.http2.Http2Settings;
 import io.netty.handler.codec.http2.Http2Stream;
 import io.netty.util.collection.IntObjectHashMap;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.Link;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 
@@ -31,106 +31,60 @@ final class Http2Connection {
     /** Received bytes that may be under way on a stream, so that no answer of usual size waits for room. */
     private static final int WINDOW = 1 << 20;
 
-    private final Opening opening;
+    private final Link link;
     private final ArrayDeque<Http2Carrier> pending = new ArrayDeque<>();
-    private final List<Runnable> whenOpen = new ArrayList<>();
+    /** Streams of the connection that is made or being made; null where later calls need another. */
     private @Nullable Streams current;
-    private @Nullable Runnable givesUp;
-    private boolean closed;
-    /** A connection whose server has not sent its settings yet (RFC 9113, section 3.4), with the times it took. */
-    private @Nullable Streams greeted;
-    private long connectTook;
-    private long handshakeTook;
 
     Http2Connection(Opening opening) {
-        this.opening = opening;
-    }
-
-    private static boolean isUsable(@Nullable Streams streams) {
-        return streams != null && streams.isActive();
-    }
-
-    void open(Runnable whenSettled) {
-        if (isUsable(current)) {
-            whenSettled.run();
-        } else {
-            whenOpen.add(whenSettled);
-            connect();
-        }
-    }
-
-    /** Has the carrier write its request, on a connection that is made first where there is none. */
-    void send(Http2Carrier carrier) {
-        Streams open = current;
-        if (open != null && open.isActive()) {
-            carrier.writeTo(open);
-        } else {
-            pending.add(carrier);
-            connect();
-        }
-    }
-
-    private void connect() {
-        if (givesUp != null || closed) {
-            return;
-        }
-        // replaced by what ends the attempt; a result may come before begin returns
-        givesUp = () -> {
-        };
-        var counter = new FrameCounter();
-        Streams streams = new Builder(counter).made();
-        Runnable given = opening.begin(made -> made.pipeline().addLast(counter, streams), new Opening.Result() {
+        link = new Link(opening, new Link.Use() {
             @Override
-            public void made(Channel made, long connectNanos, long handshakeNanos) {
-                // calls may follow when the server has sent its settings
-                greeted = streams;
-                connectTook = connectNanos;
-                handshakeTook = handshakeNanos;
-                if (streams.hasSettings) {
-                    adopt(streams);
+            public void addHandlers(Channel made) {
+                var counter = new FrameCounter();
+                Streams streams = new Builder(counter).made();
+                current = streams;
+                made.pipeline().addLast(counter, streams);
+            }
+
+            @Override
+            public boolean greet(Channel made) {
+                // calls may follow when the server has sent its settings (RFC 9113, section 3.4)
+                Streams streams = current;
+                return streams != null && streams.hasSettings;
+            }
+
+            @Override
+            public void ready(Channel made) {
+                boolean first = true;
+                for (Http2Carrier carrier : take()) {
+                    if (first) {
+                        carrier.connected(link.connectNanos(), link.handshakeNanos());
+                        first = false;
+                    }
+                    send(carrier);
                 }
             }
 
             @Override
             public void failed(FailureKind kind, String detail) {
-                giveUp(kind, detail);
+                take().forEach(carrier -> carrier.broken(kind, detail));
             }
         });
-        if (givesUp != null) {
-            givesUp = given;
-        }
     }
 
-    private void giveUp(FailureKind kind, String detail) {
-        givesUp = null;
-        greeted = null;
-        settled();
-        take().forEach(carrier -> carrier.broken(kind, detail));
+    void open(Runnable whenSettled) {
+        link.open(whenSettled);
     }
 
-    private void adopt(Streams made) {
-        givesUp = null;
-        greeted = null;
-        if (closed) {
-            made.close();
-            return;
+    /** Has the carrier write its request, on a connection that is made first where there is none. */
+    void send(Http2Carrier carrier) {
+        Streams open = current;
+        if (open != null && link.usable() != null) {
+            carrier.writeTo(open);
+        } else {
+            pending.add(carrier);
+            link.connect();
         }
-        current = made;
-        settled();
-        boolean first = true;
-        for (Http2Carrier carrier : take()) {
-            if (first) {
-                carrier.connected(connectTook, handshakeTook);
-                first = false;
-            }
-            send(carrier);
-        }
-    }
-
-    private void settled() {
-        List<Runnable> settled = List.copyOf(whenOpen);
-        whenOpen.clear();
-        settled.forEach(Runnable::run);
     }
 
     private List<Http2Carrier> take() {
@@ -141,29 +95,18 @@ final class Http2Connection {
 
     /** Forgets a carrier whose call is given up before it had a stream. */
     void forget(Http2Carrier carrier) {
-        Runnable connecting = givesUp;
-        if (pending.remove(carrier) && pending.isEmpty() && connecting != null && whenOpen.isEmpty()) {
-            givesUp = null;
-            connecting.run();
+        if (pending.remove(carrier) && pending.isEmpty()) {
+            link.giveUpUnlessAwaited();
         }
     }
 
     void drop() {
-        Streams open = current;
-        current = null;
-        if (open != null) {
-            open.close();
-        }
+        link.drop();
     }
 
     void close() {
-        closed = true;
         pending.clear();
-        Runnable connecting = givesUp;
-        if (connecting != null) {
-            connecting.run();
-        }
-        drop();
+        link.close();
     }
 
     /** Makes the handler of a connection, with the frames that it reads told to itself. */
@@ -225,12 +168,8 @@ final class Http2Connection {
             return known;
         }
 
-        boolean isActive() {
-            return context().channel().isActive();
-        }
-
-        void close() {
-            context().channel().close();
+        private boolean isCurrent() {
+            return link.isOf(context().channel());
         }
 
         /**
@@ -243,8 +182,8 @@ final class Http2Connection {
             int stream = connection().local().incrementAndGetNextStreamId();
             if (stream <= 0) {
                 body.release();
-                if (current == this) {
-                    current = null;
+                if (isCurrent()) {
+                    link.leave();
                 }
                 return 0;
             }
@@ -282,7 +221,7 @@ final class Http2Connection {
         /** Gives a stream up. */
         void cancel(int stream) {
             carriers.remove(stream);
-            if (isActive() && connection().streamMayHaveExisted(stream)) {
+            if (context().channel().isActive() && connection().streamMayHaveExisted(stream)) {
                 encoder().writeRstStream(context(), stream, Http2Error.CANCEL.code(), context().newPromise());
                 flush();
             }
@@ -297,10 +236,10 @@ final class Http2Connection {
 
         @Override
         public void channelInactive(ChannelHandlerContext inactive) throws Exception {
-            if (current == this) {
-                current = null;
-            } else if (greeted == this) {
-                giveUp(FailureKind.CLOSED, "the server closed before it had sent its settings");
+            if (isCurrent() && link.isReady()) {
+                link.drop();
+            } else if (isCurrent()) {
+                link.lost(FailureKind.CLOSED, "the server closed before it had sent its settings");
             }
             super.channelInactive(inactive);
         }
@@ -308,13 +247,13 @@ final class Http2Connection {
         @Override
         protected void onConnectionError(ChannelHandlerContext broken, boolean outbound, Throwable cause,
                 @Nullable Http2Exception http2) {
-            if (greeted == this) {
-                giveUp(FailureKind.MALFORMED, String.valueOf(cause.getMessage()));
-            } else if (current == this) {
-                current = null;
-            }
             List<Http2Carrier> asked = List.copyOf(carriers.values());
             carriers.clear();
+            if (isCurrent() && link.isReady()) {
+                link.leave();
+            } else if (isCurrent()) {
+                link.lost(FailureKind.MALFORMED, String.valueOf(cause.getMessage()));
+            }
             asked.forEach(carrier -> carrier.broken(FailureKind.MALFORMED, String.valueOf(cause.getMessage())));
             super.onConnectionError(broken, outbound, cause, http2);
         }
@@ -374,17 +313,17 @@ final class Http2Connection {
             Streams mine = streams;
             if (mine != null && !mine.hasSettings) {
                 mine.hasSettings = true;
-                if (greeted == mine) {
-                    adopt(mine);
+                if (mine.isCurrent()) {
+                    link.ready();
                 }
             }
         }
 
         @Override
         public void onGoAwayRead(ChannelHandlerContext context, int lastStream, long code, ByteBuf debug) {
-            if (current == streams) {
+            if (link.isOf(context.channel())) {
                 // the streams that are answered still end by themselves; the server closes when they have
-                current = null;
+                link.leave();
             }
         }
     }

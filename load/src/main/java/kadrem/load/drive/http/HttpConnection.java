@@ -1,7 +1,6 @@
 package kadrem.load.drive.http;
 
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.List;
 
 import io.netty.buffer.ByteBuf;
@@ -10,8 +9,8 @@ import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.Failures;
+import kadrem.load.drive.Link;
 import kadrem.load.drive.Opening;
-import org.jspecify.annotations.Nullable;
 import org.slf4j.LoggerFactory;
 
 /**
@@ -20,90 +19,58 @@ import org.slf4j.LoggerFactory;
  * it as closed. Confined to a lane.
  */
 final class HttpConnection {
-    private final Opening opening;
+    private final Link link;
     /** Carriers whose request has gone out, in that order. */
     private final ArrayDeque<HttpCarrier> waiting = new ArrayDeque<>(2);
     /** Carriers that wait for the connection to be made. */
     private final ArrayDeque<HttpCarrier> pending = new ArrayDeque<>(2);
-    private final List<Runnable> whenOpen = new ArrayList<>();
-    private @Nullable Channel channel;
-    private @Nullable Runnable givesUp;
-    private boolean closed;
 
     HttpConnection(Opening opening) {
-        this.opening = opening;
-    }
-
-    /** Makes the connection, and runs {@code whenSettled} once, whether that went well or not. */
-    void open(Runnable whenSettled) {
-        Channel open = channel;
-        if (open != null && open.isActive()) {
-            whenSettled.run();
-        } else {
-            whenOpen.add(whenSettled);
-            connect();
-        }
-    }
-
-    /** Writes the carrier's request, on a connection that is made first where there is none. */
-    void send(HttpCarrier carrier) {
-        Channel open = channel;
-        if (open != null && open.isActive()) {
-            waiting.add(carrier);
-            carrier.writeTo(open);
-        } else {
-            pending.add(carrier);
-            connect();
-        }
-    }
-
-    private void connect() {
-        if (givesUp != null || closed) {
-            return;
-        }
-        // replaced by what ends the attempt; a result may come before begin returns
-        givesUp = () -> {
-        };
-        Runnable given = opening.begin(made -> made.pipeline().addLast(new Handler()), new Opening.Result() {
+        link = new Link(opening, new Link.Use() {
             @Override
-            public void made(Channel made, long connectNanos, long handshakeNanos) {
-                adopt(made, connectNanos, handshakeNanos);
+            public void addHandlers(Channel made) {
+                made.pipeline().addLast(new Handler());
+            }
+
+            @Override
+            public boolean greet(Channel made) {
+                return true;
+            }
+
+            @Override
+            public void ready(Channel made) {
+                boolean first = true;
+                for (HttpCarrier carrier : take(pending)) {
+                    if (first) {
+                        carrier.connected(link.connectNanos(), link.handshakeNanos());
+                        first = false;
+                    }
+                    send(carrier);
+                }
             }
 
             @Override
             public void failed(FailureKind kind, String detail) {
-                givesUp = null;
-                settled();
                 take(pending).forEach(carrier -> carrier.broken(kind, detail));
             }
         });
-        if (givesUp != null) {
-            givesUp = given;
-        }
     }
 
-    private void adopt(Channel made, long connectNanos, long handshakeNanos) {
-        givesUp = null;
-        if (closed) {
-            made.close();
-            return;
-        }
-        channel = made;
-        settled();
-        boolean first = true;
-        for (HttpCarrier carrier : take(pending)) {
-            if (first) {
-                carrier.connected(connectNanos, handshakeNanos);
-                first = false;
-            }
-            send(carrier);
-        }
+    /** Makes the connection, and runs {@code whenSettled} once, whether that went well or not. */
+    void open(Runnable whenSettled) {
+        link.open(whenSettled);
     }
 
-    private void settled() {
-        List<Runnable> settled = List.copyOf(whenOpen);
-        whenOpen.clear();
-        settled.forEach(Runnable::run);
+    /** Writes the carrier's request, on a connection that is made first where there is none. */
+    void send(HttpCarrier carrier) {
+        Channel open = link.usable();
+        if (open != null) {
+            waiting.add(carrier);
+            carrier.writeTo(open);
+        } else {
+            pending.add(carrier);
+            link.connect();
+        }
     }
 
     private static List<HttpCarrier> take(ArrayDeque<HttpCarrier> carriers) {
@@ -114,11 +81,9 @@ final class HttpConnection {
 
     /** Forgets a carrier whose call is given up; a request that is on its way takes the connection with it. */
     void forget(HttpCarrier carrier) {
-        Runnable connecting = givesUp;
         if (pending.remove(carrier)) {
-            if (pending.isEmpty() && connecting != null && whenOpen.isEmpty()) {
-                givesUp = null;
-                connecting.run();
+            if (pending.isEmpty()) {
+                link.giveUpUnlessAwaited();
             }
         } else if (waiting.remove(carrier)) {
             drop(FailureKind.CLOSED);
@@ -127,11 +92,7 @@ final class HttpConnection {
 
     /** Closes the connection; calls that wait for an answer on it fail with {@code kind}. */
     void drop(FailureKind kind) {
-        Channel open = channel;
-        channel = null;
-        if (open != null) {
-            open.close();
-        }
+        link.drop();
         if (!waiting.isEmpty()) {
             take(waiting).forEach(carrier -> carrier.broken(kind, ""));
         }
@@ -139,14 +100,9 @@ final class HttpConnection {
 
     /** Closes the connection for good; no result follows. */
     void close() {
-        closed = true;
         pending.clear();
         waiting.clear();
-        Runnable connecting = givesUp;
-        if (connecting != null) {
-            connecting.run();
-        }
-        drop(FailureKind.CLOSED);
+        link.close();
     }
 
     /** The answer that is due has broken off or cannot be read. */
@@ -158,9 +114,8 @@ final class HttpConnection {
         }
     }
 
-    private void read(ByteBuf in) {
-        Channel before = channel;
-        while (in.isReadable() && channel == before) {
+    private void read(Channel from, ByteBuf in) {
+        while (in.isReadable() && link.isOf(from)) {
             HttpCarrier due = waiting.peekFirst();
             if (due == null) {
                 // nothing was asked for
@@ -197,8 +152,8 @@ final class HttpConnection {
         public void channelRead(ChannelHandlerContext context, Object message) {
             ByteBuf in = (ByteBuf) message;
             try {
-                if (context.channel() == channel) {
-                    read(in);
+                if (link.isOf(context.channel())) {
+                    read(context.channel(), in);
                 }
             } finally {
                 in.release();
@@ -207,10 +162,10 @@ final class HttpConnection {
 
         @Override
         public void channelInactive(ChannelHandlerContext context) {
-            if (context.channel() != channel) {
+            if (!link.isOf(context.channel())) {
                 return;
             }
-            channel = null;
+            link.drop();
             HttpCarrier due = waiting.pollFirst();
             List<HttpCarrier> behind = take(waiting);
             if (due != null && due.endsWithConnection()) {
@@ -223,7 +178,7 @@ final class HttpConnection {
 
         @Override
         public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            if (context.channel() != channel) {
+            if (!link.isOf(context.channel())) {
                 return;
             }
             if (waiting.isEmpty()) {

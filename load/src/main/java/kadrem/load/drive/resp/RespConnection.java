@@ -1,7 +1,5 @@
 package kadrem.load.drive.resp;
 
-import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.List;
 
 import io.netty.buffer.ByteBuf;
@@ -17,8 +15,8 @@ import io.netty.handler.codec.redis.RedisMessage;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.Failures;
+import kadrem.load.drive.Link;
 import kadrem.load.drive.Opening;
-import org.jspecify.annotations.Nullable;
 
 /** A connection to a store, which signs in before anything else is sent. Confined to a lane. */
 final class RespConnection {
@@ -26,19 +24,12 @@ final class RespConnection {
     private static final int MOST_ELEMENTS = 10_000_000;
     private static final int MOST_DEPTH = 32;
 
-    private final Opening opening;
+    private final Link link;
     /** Commands with which every connection begins. */
     private final List<String[]> greeting;
     private final Told told;
-    private final List<Runnable> whenOpen = new ArrayList<>();
-    private @Nullable Channel channel;
-    private @Nullable Runnable givesUp;
     private int greetingsDue;
-    private boolean ready;
-    private boolean closed;
     private long bytesIn;
-    private long connectNanos;
-    private long handshakeNanos;
 
     /** Who is told what comes. */
     interface Told {
@@ -50,19 +41,41 @@ final class RespConnection {
     }
 
     RespConnection(Opening opening, List<String[]> greeting, Told told) {
-        this.opening = opening;
         this.greeting = List.copyOf(greeting);
         this.told = told;
+        link = new Link(opening, new Link.Use() {
+            @Override
+            public void addHandlers(Channel made) {
+                made.pipeline().addLast(new Counting(),
+                        new RedisDecoder(MOST_INLINE, io.netty.handler.codec.redis.FixedRedisMessagePool.INSTANCE),
+                        new RedisBulkStringAggregator(), new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH),
+                        new Handler());
+            }
+
+            @Override
+            public boolean greet(Channel made) {
+                return signIn(made);
+            }
+
+            @Override
+            public void ready(Channel made) {
+                // those who waited know
+            }
+
+            @Override
+            public void failed(FailureKind kind, String detail) {
+                told.broken(kind, detail);
+            }
+        });
     }
 
     boolean isReady() {
-        Channel open = channel;
-        return ready && open != null && open.isActive();
+        return link.usable() != null;
     }
 
     /** The open channel. */
     Channel channel() {
-        Channel open = channel;
+        Channel open = link.usable();
         if (open == null) {
             throw new IllegalStateException("there is no connection");
         }
@@ -75,103 +88,42 @@ final class RespConnection {
     }
 
     long connectNanos() {
-        return connectNanos;
+        return link.connectNanos();
     }
 
     long handshakeNanos() {
-        return handshakeNanos;
+        return link.handshakeNanos();
     }
 
     /** Opens it where it is not open, and runs {@code whenSettled} once, whether that went well or not. */
     void open(Runnable whenSettled) {
-        if (isReady()) {
-            whenSettled.run();
-            return;
-        }
-        whenOpen.add(whenSettled);
-        if (givesUp != null || closed || channel != null) {
-            return;
-        }
-        // replaced by what ends the attempt; a result may come before begin returns
-        givesUp = () -> {
-        };
-        Runnable given = opening.begin(made -> made.pipeline().addLast(new Counting(), new RedisDecoder(MOST_INLINE,
-                io.netty.handler.codec.redis.FixedRedisMessagePool.INSTANCE), new RedisBulkStringAggregator(),
-                new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH), new Handler()), new Opening.Result() {
-                    @Override
-                    public void made(Channel made, long connect, long handshake) {
-                        givesUp = null;
-                        if (closed) {
-                            made.close();
-                            return;
-                        }
-                        connectNanos = connect;
-                        handshakeNanos = handshake;
-                        channel = made;
-                        greetingsDue = greeting.size();
-                        greeting.forEach(words -> made.write(Commands.plain(words), made.voidPromise()));
-                        made.flush();
-                        if (greetingsDue == 0) {
-                            settle(true);
-                        }
-                    }
-
-                    @Override
-                    public void failed(FailureKind kind, String detail) {
-                        givesUp = null;
-                        settle(false);
-                        told.broken(kind, detail);
-                    }
-                });
-        if (givesUp != null) {
-            givesUp = given;
-        }
+        link.open(whenSettled);
     }
 
-    private void settle(boolean isReady) {
-        ready = isReady;
-        var settled = new ArrayDeque<>(whenOpen);
-        whenOpen.clear();
-        settled.forEach(Runnable::run);
+    /** Writes the greeting; whether there is none. */
+    private boolean signIn(Channel made) {
+        greetingsDue = greeting.size();
+        greeting.forEach(words -> made.write(Commands.plain(words), made.voidPromise()));
+        made.flush();
+        return greetingsDue == 0;
     }
 
     private void greeted(RedisMessage reply) {
         greetingsDue--;
         if (reply instanceof ErrorRedisMessage error) {
-            drop();
-            settle(false);
-            told.broken(FailureKind.NO_CONNECTION, error.content());
+            link.lost(FailureKind.NO_CONNECTION, error.content());
         } else if (greetingsDue == 0) {
-            settle(true);
+            link.ready();
         }
     }
 
     /** Closes it; nobody is told. It may be opened again. */
     void drop() {
-        Channel open = channel;
-        channel = null;
-        ready = false;
-        if (open != null) {
-            open.close();
-        }
+        link.drop();
     }
 
     void close() {
-        closed = true;
-        Runnable opened = givesUp;
-        if (opened != null) {
-            opened.run();
-        }
-        drop();
-    }
-
-    private void fail(FailureKind kind, String detail) {
-        boolean greets = !ready;
-        drop();
-        if (greets) {
-            settle(false);
-        }
-        told.broken(kind, detail);
+        link.close();
     }
 
     /** Counts what comes, before it is decoded. */
@@ -186,7 +138,7 @@ final class RespConnection {
     private final class Handler extends ChannelInboundHandlerAdapter {
         @Override
         public void channelRead(ChannelHandlerContext context, Object message) {
-            if (context.channel() != channel) {
+            if (!link.isOf(context.channel())) {
                 ReferenceCountUtil.release(message);
             } else if (greetingsDue > 0) {
                 try {
@@ -201,15 +153,15 @@ final class RespConnection {
 
         @Override
         public void channelInactive(ChannelHandlerContext context) {
-            if (context.channel() == channel) {
-                fail(FailureKind.CLOSED, "");
+            if (link.isOf(context.channel())) {
+                link.lost(FailureKind.CLOSED, "");
             }
         }
 
         @Override
         public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            if (context.channel() == channel) {
-                fail(Failures.kindOf(cause, false),
+            if (link.isOf(context.channel())) {
+                link.lost(Failures.kindOf(cause, false),
                         cause instanceof CodecException ? String.valueOf(cause.getMessage()) : "");
             }
         }

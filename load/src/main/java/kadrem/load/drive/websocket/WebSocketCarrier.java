@@ -33,6 +33,7 @@ import kadrem.load.content.ResponseView;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.InspectableCarrier;
+import kadrem.load.drive.Link;
 import kadrem.load.drive.Opening;
 import org.jspecify.annotations.Nullable;
 
@@ -48,15 +49,12 @@ final class WebSocketCarrier implements InspectableCarrier {
             new LoadStream(new Workload(List.of(), List.of()), 0, 0).newDraw(), 0);
 
     private final WebSocketDriver driver;
-    private final Opening opening;
+    private final Link link;
     private final ResponseCheck[] checks;
     private final Listener listener;
-    private final List<Runnable> whenOpen = new ArrayList<>();
     private final List<String> messages = new ArrayList<>();
-    private @Nullable Channel channel;
-    private @Nullable Runnable givesUp;
+    /** Whether the server has taken the handshake, of which it may be told before the connection counts as made. */
     private boolean shaken;
-    private boolean closed;
     private boolean keepsAll;
     private boolean busy;
     private int call;
@@ -64,31 +62,45 @@ final class WebSocketCarrier implements InspectableCarrier {
     private Optional<Pattern> until = Optional.empty();
     private int due;
     private long bytesIn;
-    private long connectNanos;
-    private long handshakeNanos;
     private String head = "";
 
     WebSocketCarrier(WebSocketDriver driver, Opening opening, ResponseCheck[] checks, Listener listener) {
         this.driver = driver;
-        this.opening = opening;
         this.checks = checks;
         this.listener = listener;
+        link = new Link(opening, new Link.Use() {
+            @Override
+            public void addHandlers(Channel made) {
+                WebSocketCarrier.this.addHandlers(made);
+            }
+
+            @Override
+            public boolean greet(Channel made) {
+                return shaken;
+            }
+
+            @Override
+            public void ready(Channel made) {
+                // those who waited know
+            }
+
+            @Override
+            public void failed(FailureKind kind, String detail) {
+                fail(kind, detail);
+            }
+        });
     }
 
     private boolean isOpen() {
-        Channel open = channel;
-        return shaken && open != null && open.isActive();
+        return link.usable() != null;
     }
 
     @Override
     public void open(Runnable whenSettled) {
-        if (isOpen() || values == null && driver.variesByUser()) {
+        if (values == null && driver.variesByUser()) {
             whenSettled.run();
-            return;
-        }
-        whenOpen.add(whenSettled);
-        if (givesUp == null && channel == null && !closed) {
-            connect();
+        } else {
+            link.open(whenSettled);
         }
     }
 
@@ -103,49 +115,18 @@ final class WebSocketCarrier implements InspectableCarrier {
         return headers;
     }
 
-    private void connect() {
+    private void addHandlers(Channel made) {
         String subprotocol = driver.order().access().setting("subprotocol");
         boolean compresses = driver.order().access().setting("compress").equals("true");
         var handshaker = WebSocketClientHandshakerFactory.newHandshaker(driver.address(), WebSocketVersion.V13,
                 subprotocol.isEmpty() ? null : subprotocol, compresses, headers(), MOST_MESSAGE);
-        // replaced by what ends the attempt; a result may come before begin returns
-        givesUp = () -> {
-        };
-        Runnable given = opening.begin(made -> {
-            made.pipeline().addLast(new HttpClientCodec(), new HttpObjectAggregator(MOST_HANDSHAKE));
-            if (compresses) {
-                made.pipeline().addLast(new WebSocketClientCompressionHandler(MOST_MESSAGE));
-            }
-            made.pipeline().addLast(new WebSocketClientProtocolHandler(handshaker, false, false),
-                    new WebSocketFrameAggregator(MOST_MESSAGE), new Handler());
-        }, new Opening.Result() {
-            @Override
-            public void made(Channel made, long connect, long handshake) {
-                givesUp = null;
-                channel = made;
-                connectNanos = connect;
-                handshakeNanos = handshake;
-                if (closed) {
-                    drop();
-                }
-            }
-
-            @Override
-            public void failed(FailureKind kind, String detail) {
-                givesUp = null;
-                settle();
-                fail(kind, 0, detail);
-            }
-        });
-        if (givesUp != null) {
-            givesUp = given;
+        shaken = false;
+        made.pipeline().addLast(new HttpClientCodec(), new HttpObjectAggregator(MOST_HANDSHAKE));
+        if (compresses) {
+            made.pipeline().addLast(new WebSocketClientCompressionHandler(MOST_MESSAGE));
         }
-    }
-
-    private void settle() {
-        List<Runnable> settled = List.copyOf(whenOpen);
-        whenOpen.clear();
-        settled.forEach(Runnable::run);
+        made.pipeline().addLast(new WebSocketClientProtocolHandler(handshaker, false, false),
+                new WebSocketFrameAggregator(MOST_MESSAGE), new Handler());
     }
 
     @Override
@@ -165,11 +146,11 @@ final class WebSocketCarrier implements InspectableCarrier {
         until = exchange.until().apply(callValues);
         due = exchange.messages();
         if (exchange.does() == WebSocketDriver.Does.CONNECTS) {
-            drop();
+            link.drop();
             listener.sent(System.nanoTime(), 0);
             open(() -> {
                 if (busy && isOpen()) {
-                    listener.connected(connectNanos, handshakeNanos);
+                    listener.connected(link.connectNanos(), link.handshakeNanos());
                     end("connected");
                 }
             });
@@ -178,7 +159,7 @@ final class WebSocketCarrier implements InspectableCarrier {
         } else {
             open(() -> {
                 if (busy && isOpen()) {
-                    listener.connected(connectNanos, handshakeNanos);
+                    listener.connected(link.connectNanos(), link.handshakeNanos());
                     write(exchange);
                 }
             });
@@ -186,7 +167,7 @@ final class WebSocketCarrier implements InspectableCarrier {
     }
 
     private void write(WebSocketDriver.Exchange exchange) {
-        Channel open = channel;
+        Channel open = link.usable();
         CallValues mine = values;
         if (open == null || mine == null) {
             return;
@@ -213,12 +194,11 @@ final class WebSocketCarrier implements InspectableCarrier {
             }
         } else if (frame instanceof CloseWebSocketFrame closing) {
             String why = closing.statusCode() < 0 ? "" : closing.statusCode() + " " + closing.reasonText();
-            drop();
-            fail(FailureKind.CLOSED, 0, why.strip());
+            link.lost(FailureKind.CLOSED, why.strip());
         } else if (busy && !pings && (frame instanceof TextWebSocketFrame || frame instanceof BinaryWebSocketFrame)) {
             message(frame.content().toString(StandardCharsets.UTF_8), frame.content().readableBytes());
         } else if (frame instanceof PingWebSocketFrame ping) {
-            Channel open = channel;
+            Channel open = link.usable();
             if (open != null) {
                 open.writeAndFlush(new PongWebSocketFrame(ping.content().retain()), open.voidPromise());
             }
@@ -256,20 +236,11 @@ final class WebSocketCarrier implements InspectableCarrier {
         return text.getBytes(StandardCharsets.UTF_8);
     }
 
-    private void drop() {
-        Channel open = channel;
-        channel = null;
-        shaken = false;
-        if (open != null) {
-            open.close();
-        }
-    }
-
-    private void fail(FailureKind kind, int status, String detail) {
+    private void fail(FailureKind kind, String detail) {
         if (busy) {
             busy = false;
             head = detail + "\n";
-            listener.failed(System.nanoTime(), kind, status, bytesIn, driver.order().secrets().mask(detail));
+            listener.failed(System.nanoTime(), kind, 0, bytesIn, driver.order().secrets().mask(detail));
         }
     }
 
@@ -277,20 +248,15 @@ final class WebSocketCarrier implements InspectableCarrier {
     public void abandon(FailureKind kind) {
         if (busy) {
             // what still comes would be taken for the next call's
-            drop();
-            fail(kind, 0, "");
+            link.drop();
+            fail(kind, "");
         }
     }
 
     @Override
     public void close() {
-        closed = true;
         busy = false;
-        Runnable opened = givesUp;
-        if (opened != null) {
-            opened.run();
-        }
-        drop();
+        link.close();
     }
 
     @Override
@@ -345,13 +311,9 @@ final class WebSocketCarrier implements InspectableCarrier {
 
     /** For as long as it is this connection's channel. */
     private final class Handler extends SimpleChannelInboundHandler<WebSocketFrame> {
-        private boolean isMine(ChannelHandlerContext context) {
-            return context.channel() == channel;
-        }
-
         @Override
         protected void channelRead0(ChannelHandlerContext context, WebSocketFrame frame) {
-            if (isMine(context)) {
+            if (link.isOf(context.channel())) {
                 received(frame);
             }
         }
@@ -359,29 +321,25 @@ final class WebSocketCarrier implements InspectableCarrier {
         @Override
         public void userEventTriggered(ChannelHandlerContext context, Object event) {
             if (event == WebSocketClientProtocolHandler.ClientHandshakeStateEvent.HANDSHAKE_COMPLETE) {
-                channel = context.channel();
                 shaken = true;
-                settle();
+                if (link.isOf(context.channel())) {
+                    link.ready();
+                }
             }
         }
 
         @Override
         public void channelInactive(ChannelHandlerContext context) {
-            if (isMine(context)) {
-                drop();
-                settle();
-                fail(FailureKind.CLOSED, 0, "");
+            if (link.isOf(context.channel())) {
+                link.lost(FailureKind.CLOSED, "");
             }
         }
 
         @Override
         public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-            if (isMine(context)) {
-                boolean shaking = !shaken;
-                drop();
-                settle();
-                fail(Failures.kindOf(cause, false), 0,
-                        (shaking ? "no handshake: " : "") + cause.getMessage());
+            if (link.isOf(context.channel())) {
+                link.lost(Failures.kindOf(cause, false),
+                        (link.isReady() ? "" : "no handshake: ") + cause.getMessage());
             }
         }
     }

@@ -1,0 +1,180 @@
+package kadrem.load.drive;
+
+import java.util.ArrayList;
+import java.util.List;
+
+import io.netty.channel.Channel;
+import kadrem.core.measure.FailureKind;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * The connection of one carrier, or of several that share it. It is made when it is asked for, by one attempt at a time, and again after
+ * it was lost. Where a protocol greets first (signs in, shakes hands, waits for settings) calls follow only after that. Confined to a
+ * lane.
+ */
+public final class Link {
+    private final Opening opening;
+    private final Use use;
+    private final List<Runnable> whenSettled = new ArrayList<>();
+    private @Nullable Channel channel;
+    /** Ends the attempt that is under way. */
+    private @Nullable Runnable attempt;
+    private boolean ready;
+    private boolean closed;
+    private long connectNanos;
+    private long handshakeNanos;
+
+    /** What a protocol does with its connection. */
+    public interface Use {
+        /** Adds the handlers behind TLS. */
+        void addHandlers(Channel made);
+
+        /** The channel is made. Returns whether calls may follow at once; otherwise {@link Link#ready()} says when. */
+        boolean greet(Channel made);
+
+        /** Calls may follow; those who waited for the connection know. */
+        void ready(Channel made);
+
+        /** The connection was not to be had, or was lost. */
+        void failed(FailureKind kind, String detail);
+    }
+
+    public Link(Opening opening, Use use) {
+        this.opening = opening;
+        this.use = use;
+    }
+
+    /** The channel, where calls may go over it; else null. */
+    public @Nullable Channel usable() {
+        Channel open = channel;
+        return ready && open != null && open.isActive() ? open : null;
+    }
+
+    /** Whether a channel is this connection's present one, and not one that was given up. */
+    public boolean isOf(Channel asked) {
+        return asked == channel;
+    }
+
+    public boolean isReady() {
+        return ready;
+    }
+
+    /** How long the last connection took to be made, in nanoseconds. */
+    public long connectNanos() {
+        return connectNanos;
+    }
+
+    /** How long its TLS handshake took; 0 without. */
+    public long handshakeNanos() {
+        return handshakeNanos;
+    }
+
+    /** Makes the connection where there is none, and runs {@code settled} once, whether that went well or not. */
+    public void open(Runnable settled) {
+        if (usable() != null) {
+            settled.run();
+        } else {
+            whenSettled.add(settled);
+            connect();
+        }
+    }
+
+    /** Makes the connection unless it is there, or is being made or greeted. */
+    public void connect() {
+        Channel open = channel;
+        if (attempt != null || closed || open != null && open.isActive()) {
+            return;
+        }
+        // replaced by what ends the attempt; a result may come before begin returns
+        attempt = () -> {
+        };
+        Runnable given = opening.begin(use::addHandlers, new Opening.Result() {
+            @Override
+            public void made(Channel made, long connect, long handshake) {
+                attempt = null;
+                if (closed) {
+                    made.close();
+                    return;
+                }
+                channel = made;
+                ready = false;
+                connectNanos = connect;
+                handshakeNanos = handshake;
+                if (use.greet(made)) {
+                    ready();
+                }
+            }
+
+            @Override
+            public void failed(FailureKind kind, String detail) {
+                attempt = null;
+                settle();
+                use.failed(kind, detail);
+            }
+        });
+        if (attempt != null) {
+            attempt = given;
+        }
+    }
+
+    /** The protocol has greeted: calls may follow. */
+    public void ready() {
+        Channel made = channel;
+        if (made != null && !ready) {
+            ready = true;
+            settle();
+            use.ready(made);
+        }
+    }
+
+    private void settle() {
+        List<Runnable> settled = List.copyOf(whenSettled);
+        whenSettled.clear();
+        settled.forEach(Runnable::run);
+    }
+
+    /** Ends the attempt to make a connection for which nobody waits any more. */
+    public void giveUpUnlessAwaited() {
+        Runnable under = attempt;
+        if (under != null && whenSettled.isEmpty()) {
+            attempt = null;
+            under.run();
+        }
+    }
+
+    /** Closes the connection; nobody is told. It may be made again. */
+    public void drop() {
+        Channel open = channel;
+        channel = null;
+        ready = false;
+        if (open != null) {
+            open.close();
+        }
+    }
+
+    /** Later calls get another connection, while the present one is left to those who still use it. */
+    public void leave() {
+        channel = null;
+        ready = false;
+    }
+
+    /** The connection has broken: closes it and tells why. */
+    public void lost(FailureKind kind, String detail) {
+        boolean greeting = !ready;
+        drop();
+        if (greeting) {
+            settle();
+        }
+        use.failed(kind, detail);
+    }
+
+    /** Closes the connection for good; no result follows. */
+    public void close() {
+        closed = true;
+        Runnable under = attempt;
+        if (under != null) {
+            under.run();
+        }
+        drop();
+    }
+}
