@@ -6,17 +6,17 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.Standing;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.RequirementResult;
-import kadrem.core.verdict.Comparison;
-import kadrem.core.verdict.PairComparison;
-import kadrem.core.verdict.Wording;
+import kadrem.core.verdict.SittingTable;
 import kadrem.core.verdict.Verdict;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.ComparisonJson;
@@ -81,26 +81,19 @@ final class VerdictCommand implements Callable<Integer> {
         };
     }
 
-    /** The deciding pairs, sitting by sitting. */
-    private static List<List<String>> sittings(Comparison comparison) {
-        var rows = new ArrayList<List<String>>();
-        rows.add(List.of("sitting", "metric", "pair", "change", "rounds"));
-        comparison.pairs().stream().filter(PairComparison::deciding)
-                .forEach(pair -> comparison.bySitting(pair)
-                        .forEach(one -> rows.add(List.of(one.sitting(), pair.metric().id(),
-                                pair.candidate() + " against " + pair.baseline(),
-                                Wording.change(pair.metric(), one.estimate()), Integer.toString(one.rounds())))));
-        return rows;
-    }
-
     private static void print(Verdict verdict, PrintWriter out) {
         Study study = verdict.comparison().study();
         out.println(study.question().text());
         out.println();
         out.println(verdict.paragraph());
-        if (verdict.comparison().sittings().size() > 1) {
+        SittingTable sittings = SittingTable.of(verdict.comparison());
+        if (sittings.hasSeveral()) {
             out.println();
-            out.print(Texts.table(sittings(verdict.comparison()), List.of(false, false, false, false, true)));
+            var rows = new ArrayList<List<String>>();
+            rows.add(Stream.concat(Stream.of("change by sitting"), sittings.sittings().stream()).toList());
+            sittings.rows().forEach(
+                    row -> rows.add(Stream.concat(Stream.of(row.words()), row.cells().stream()).toList()));
+            out.print(Texts.table(rows, Collections.nCopies(rows.getFirst().size(), false)));
         }
         if (!verdict.requirements().isEmpty()) {
             out.println();

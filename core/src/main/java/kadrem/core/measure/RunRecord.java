@@ -78,7 +78,8 @@ public record RunRecord(String id, int round, String candidate, int position, lo
 
     /** Processors that the candidate may use: those of its set, else all of the machine. */
     public double cores(Study study) {
-        return study.candidate(candidate).flatMap(Candidate::launch).flatMap(Launch::processors).map(Launch::count)
+        return study.candidate(candidate).flatMap(Candidate::launch).flatMap(Launch::processors)
+                .map(set -> Launch.processors(set).cardinality())
                 .orElse(processors());
     }
 

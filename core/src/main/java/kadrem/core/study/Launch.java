@@ -1,6 +1,7 @@
 package kadrem.core.study;
 
 import java.time.Duration;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -21,13 +22,13 @@ public record Launch(List<String> command, String folder, Map<String, String> en
         environment = Map.copyOf(environment);
     }
 
-    /** Number of processors in a set such as "1" or "0-3,6". */
-    public static int count(String processors) {
-        int count = 0;
-        for (String part : processors.split(",")) {
+    /** Processors of a set such as "1" or "0-3,6". */
+    public static BitSet processors(String written) {
+        var set = new BitSet();
+        for (String part : written.split(",")) {
             String[] ends = part.split("-");
-            count += Integer.parseInt(ends[ends.length - 1]) - Integer.parseInt(ends[0]) + 1;
+            set.set(Integer.parseInt(ends[0]), Integer.parseInt(ends[ends.length - 1]) + 1);
         }
-        return count;
+        return set;
     }
 }

@@ -13,6 +13,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
+import kadrem.load.campaign.Campaign;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.GeneratorProcess;
 
@@ -109,7 +110,8 @@ final class LoadFacts {
 
     /** How it would be made on this host. */
     private void generator(Study study) {
-        fact("It is made by " + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing()) + ".",
+        fact("It is made by " + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing(),
+                Campaign.processorsOfCandidates(study)) + ".",
                 "arrangement");
     }
 

@@ -71,6 +71,7 @@ import kadrem.load.campaign.Campaign;
 import kadrem.load.campaign.Leftovers;
 import kadrem.load.campaign.LiveMetrics;
 import kadrem.load.campaign.SelfCheck;
+import kadrem.load.campaign.Sittings;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.generator.GeneratorProcess;
@@ -101,6 +102,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private final CandidatesStation candidates;
     private final VBox view = new VBox(10);
     private final Button begin = new Button("Measure");
+    private final Button again = new Button("A further sitting");
     private final Button stop = new Button("Stop");
     private final Spinner<Integer> rounds = new Spinner<>(1, 200, 2);
     private final ProgressBar progress = new ProgressBar(0);
@@ -159,6 +161,12 @@ public final class MeasureStation implements Station, AutoCloseable {
             return _ -> ofStudy;
         }, _ -> {
         }));
+        again.setId("measure-again");
+        again.setTooltip(new Tooltip(
+                "Measures the plan once more: on another day, after the system was started anew, or on another host."
+                        + " From three sittings on, what is said holds over sittings."));
+        again.setOnAction(_ -> measureAgain());
+        again.managedProperty().bind(again.visibleProperty());
         stop.setId("stop-measuring");
         stop.setOnAction(_ -> stop());
         stop.setDisable(true);
@@ -186,7 +194,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         outcome.setWrapText(true);
         outcome.setMinHeight(Region.USE_PREF_SIZE);
         outcome.managedProperty().bind(outcome.textProperty().isNotEmpty());
-        var actions = new HBox(8, begin, new Label("rounds"), rounds, stop, hands, floor);
+        var actions = new HBox(8, begin, new Label("rounds"), rounds, again, stop, hands, floor);
         actions.setAlignment(Pos.CENTER_LEFT);
         actions.getChildren().forEach(one -> ((Region) one).setMinWidth(Region.USE_PREF_SIZE));
         progress.setMinWidth(Region.USE_PREF_SIZE);
@@ -337,13 +345,61 @@ public final class MeasureStation implements Station, AutoCloseable {
         begin.setText(now == 1 ? "Measure a round" : "Measure " + now + " rounds");
         begin.setDisable(isMeasuring() || state.study().candidates().isEmpty());
         Comparison.Progress progress = state.comparison().progress();
-        boolean through = !state.study().plan().isAdaptive() && progress.measured() >= progress.planned()
-                && progress.measured() > 0;
-        begin.setTooltip(through
+        boolean measured = progress.measured() >= progress.planned() && progress.measured() > 0;
+        begin.setTooltip(measured && !state.study().plan().isAdaptive()
                 ? new Tooltip(
                         "The plan is through. Going on makes it one that may stop at any time, from its first round, which"
-                                + " takes about twice as many; a further sitting on another day (kadrem again) says more.")
+                                + " takes about twice as many; a further sitting on another day says more.")
                 : null);
+        again.setVisible((measured || state.comparison().sittings().size() > 1) && !state.study().isElsewhere());
+        again.setDisable(isMeasuring());
+    }
+
+    /** Begins a further sitting, or goes on with the present one, unless something is to be said against it. */
+    private void measureAgain() {
+        session.state().ifPresent(state -> {
+            again.setDisable(true);
+            // what this host is takes a moment to find out
+            Thread.ofVirtual().start(() -> {
+                Further further = Further.of(state.study(), state.runs());
+                Platform.runLater(() -> measure(further));
+            });
+        });
+    }
+
+    private void measure(Further further) {
+        again.setDisable(isMeasuring());
+        if (further.objection().isPresent()) {
+            status.setText(further.objection().get());
+            return;
+        }
+        begin(state -> {
+            var ofStudy = new Job.OfStudy(state, further.rounds());
+            return _ -> ofStudy;
+        }, _ -> {
+        });
+        if (again.isDisabled()) {
+            // it has begun
+            outcome.setText(further.words());
+        }
+    }
+
+    /** A further sitting that could be begun. */
+    private record Further(Optional<String> objection, int rounds, String words) {
+        static Further of(Study study, List<RunRecord> runs) {
+            int rounds = Sittings.wanted(study, runs) - Campaign.firstOpenRound(study, runs) + 1;
+            List<String> changes = Sittings.changes(study, runs);
+            return new Further(
+                    Sittings.objection(study, runs)
+                            .or(() -> rounds < 1
+                                    ? Optional.of("All rounds of this sitting are measured.")
+                                    : Optional.empty()),
+                    rounds, "A further sitting, the " + Sittings.number(study, runs) + ". of this study: "
+                            + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured."
+                            + (changes.isEmpty()
+                                    ? ""
+                                    : " Changed since the first run: " + String.join("; ", changes) + "."));
+        }
     }
 
     /**
@@ -366,6 +422,7 @@ public final class MeasureStation implements Station, AutoCloseable {
             }
             begin.setDisable(true);
             floor.setDisable(true);
+            again.setDisable(true);
             status.setText("");
             outcome.setText("");
             candidates.stopAll(() -> start(state, what.apply(state), told));

@@ -31,6 +31,7 @@ import kadrem.core.verdict.Criterion;
 import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.Preference;
 import kadrem.core.verdict.RequirementResult;
+import kadrem.core.verdict.SittingTable;
 import kadrem.core.verdict.Verdict;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -59,6 +60,8 @@ public final class VerdictStation implements Station {
     private final VBox notShown = new VBox(4);
     private final Label rejected = new Label();
     private final List<Slider> sliders = new ArrayList<>();
+    private final GridPane sittings = new GridPane();
+    private final VBox bySitting = new VBox(8);
     private Optional<Session.State> shown = Optional.empty();
 
     public VerdictStation(Session session, Consumer<Explanation> why) {
@@ -81,6 +84,10 @@ public final class VerdictStation implements Station {
         paragraph.setWrapText(true);
         paragraph.setMinHeight(Region.USE_PREF_SIZE);
         paragraph.getStyleClass().add("verdict-paragraph");
+        sittings.getStyleClass().add("verdict-grid");
+        sittings.setId("sittings");
+        bySitting.getChildren().addAll(heading("Sittings side by side"), sittings);
+        bySitting.managedProperty().bind(bySitting.visibleProperty());
         requirements.getStyleClass().add("verdict-grid");
         requirements.setId("requirements-grid");
         ranking.getStyleClass().add("verdict-grid");
@@ -100,7 +107,7 @@ public final class VerdictStation implements Station {
         right.setMinWidth(0);
         HBox.setHgrow(left, Priority.ALWAYS);
         HBox.setHgrow(right, Priority.ALWAYS);
-        var all = new VBox(12, paragraph, new HBox(28, left, right));
+        var all = new VBox(12, paragraph, bySitting, new HBox(28, left, right));
         var scroll = new ScrollPane(all);
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
@@ -168,6 +175,7 @@ public final class VerdictStation implements Station {
         shown = Optional.of(state);
         Verdict verdict = state.verdict();
         paragraph.setText(verdict.paragraph());
+        fillSittings(verdict);
         fillRequirements(state.study(), verdict);
         fillWeights(state.study(), verdict);
         fillJudged(state.study());
@@ -176,6 +184,25 @@ public final class VerdictStation implements Station {
                 .setAll(verdict.notShown().stream().map(one -> (Node) words("• " + one, "fact")).toList());
         if (verdict.notShown().isEmpty()) {
             notShown.getChildren().add(words("Nothing that was asked for.", "muted"));
+        }
+    }
+
+    private void fillSittings(Verdict verdict) {
+        SittingTable table = SittingTable.of(verdict.comparison());
+        sittings.getChildren().clear();
+        bySitting.setVisible(table.hasSeveral());
+        for (int i = 0; i < table.sittings().size(); i++) {
+            sittings.add(words(table.sittings().get(i), "attribute"), i + 1, 0);
+        }
+        for (int i = 0; i < table.rows().size(); i++) {
+            SittingTable.Row row = table.rows().get(i);
+            sittings.add(WhyDrawer.link(row.words(),
+                    () -> Explanation.of(verdict.comparison(), row.pair(), shown.flatMap(Session.State::floor)), why),
+                    0,
+                    i + 1);
+            for (int c = 0; c < row.cells().size(); c++) {
+                sittings.add(words(row.cells().get(c), "fact"), c + 1, i + 1);
+            }
         }
     }
 

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -39,6 +40,7 @@ import kadrem.core.scaling.Levels;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
+import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Seal;
 import kadrem.core.study.Study;
@@ -240,7 +242,15 @@ public final class Campaign {
     private LoadOrder order(Candidate candidate, LoadProfile load, long seed) {
         return new LoadOrder(candidate.address(), candidate.access(),
                 study.workload().in(candidate.address().protocol()), load, seed, LoadOrder.defaultLanes())
-                .paced(study.plan().pacing());
+                .paced(study.plan().pacing()).beside(processorsOfCandidates(study));
+    }
+
+    /** Processors on which the study keeps candidates that it launches; lanes keep off those of all, so that each meets the same. */
+    public static List<Integer> processorsOfCandidates(Study study) {
+        var kept = new BitSet();
+        study.candidates().stream().flatMap(candidate -> candidate.launch().stream())
+                .flatMap(launch -> launch.processors().stream()).map(set -> Launch.processors(set)).forEach(kept::or);
+        return kept.stream().boxed().toList();
     }
 
     /** Keeps with every run what load the machine can make. Before {@link #run}. */

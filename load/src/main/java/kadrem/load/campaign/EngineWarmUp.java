@@ -72,7 +72,7 @@ public final class EngineWarmUp {
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
                 Second second = second(maker,
                         new LoadOrder(peer.address(), AnsweringPeer.access(wire), workload, load, order.streamSeed(),
-                                order.lanes(), order.pacing(), List.of()),
+                                order.lanes(), order.pacing(), List.of(), order.candidates()),
                         secrets);
                 boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS
                         || second.nanosPerCall() < best * STILL_GAINS;

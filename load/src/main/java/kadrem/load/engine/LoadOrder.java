@@ -17,19 +17,23 @@ import kadrem.core.study.Workload;
  * @param lanes event-loop threads among which users or arrivals are dealt in turn
  * @param pacing how lanes wait; empty for what fits the host
  * @param processors a processor for each lane that is made here, on which it stays; empty where lanes may run anywhere
+ * @param candidates processors of this host on which the study keeps its candidates, so that lanes take others
  */
 public record LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed,
-        LaneShare lanes, Optional<Pacing> pacing, List<Integer> processors) {
+        LaneShare lanes, Optional<Pacing> pacing, List<Integer> processors,
+        List<Integer> candidates) {
     /** How lanes wait where neither study nor option says so; for hosts on which the load is not the matter, such as those of tests. */
     private static final Optional<Pacing> USUAL = Pacing.byId(System.getProperty("kadrem.pacing", ""));
 
     public LoadOrder {
         processors = List.copyOf(processors);
+        candidates = List.copyOf(candidates);
     }
 
     /** A whole load, with lanes that wait as fits the host. */
     public LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed, int lanes) {
-        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), USUAL, List.of());
+        this(address, access, workload, load, streamSeed, LaneShare.whole(lanes), USUAL, List.of(),
+                List.of());
     }
 
     /** An order to an address without sign-in. */
@@ -39,12 +43,18 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
 
     /** The same with a choice of how lanes wait; without one it stays as it is. */
     public LoadOrder paced(Optional<Pacing> chosen) {
-        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen.or(() -> pacing), processors);
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, chosen.or(() -> pacing), processors,
+                candidates);
     }
 
     /** The same with each lane on a processor of its own. */
     public LoadOrder on(List<Integer> ofLanes) {
-        return new LoadOrder(address, access, workload, load, streamSeed, lanes, pacing, ofLanes);
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, pacing, ofLanes, candidates);
+    }
+
+    /** The same where candidates are kept on some processors of this host. */
+    public LoadOrder beside(List<Integer> ofCandidates) {
+        return new LoadOrder(address, access, workload, load, streamSeed, lanes, pacing, processors, ofCandidates);
     }
 
     /** One lane for every two processors: on one machine the candidate needs the others. */

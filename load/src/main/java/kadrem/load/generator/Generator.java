@@ -126,7 +126,8 @@ public final class Generator {
 
         void run() {
             int session = order.session();
-            List<Integer> processors = places.take(order.order().lanes().count());
+            List<Integer> processors = places.take(order.order().lanes().count(),
+                    order.order().candidates());
             places.keepOthersOff(compiled);
             LoadOrder placed = order.order().on(processors).paced(order.order().pacing()
                     .or(() -> Optional.of(places.pacing(order.order().lanes().count(), !processors.isEmpty()))));

@@ -53,8 +53,8 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
     private volatile @Nullable Frames frames;
 
     /** How a load would be made on this host, as in "1 lane in a process of its own, never sleeping, on processor 3, …". */
-    public static String arrangement(int lanes, Optional<Pacing> chosen) {
-        return Places.ofThisHost().words(lanes, chosen);
+    public static String arrangement(int lanes, Optional<Pacing> chosen, List<Integer> candidates) {
+        return Places.ofThisHost().words(lanes, chosen, candidates);
     }
 
     /** The command that starts it, as the installation that runs here has it. */

@@ -1,7 +1,7 @@
 package kadrem.load.generator;
 
-import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -29,20 +29,21 @@ final class Places {
         return new Places(NativeThread.allowed());
     }
 
-    /** A processor for each of {@code lanes} lanes, the last ones first; empty where there are too few. */
-    synchronized List<Integer> take(int lanes) {
+    /**
+     * A processor for each of {@code lanes} lanes, the last ones first; empty where there are too few.
+     *
+     * @param candidates processors on which candidates are kept, which are taken only where no others are left
+     */
+    synchronized List<Integer> take(int lanes, List<Integer> candidates) {
         if (given.cardinality() + lanes > allowed.cardinality() / 2) {
             return List.of();
         }
-        var taken = new ArrayList<Integer>();
-        for (int at = allowed.previousSetBit(allowed.length()); at >= 0 && taken.size() < lanes; at = allowed
-                .previousSetBit(at - 1)) {
-            if (!given.get(at)) {
-                taken.add(at);
-                given.set(at);
-            }
-        }
-        return List.copyOf(taken);
+        List<Integer> taken = shared().stream().boxed()
+                .sorted(Comparator.<Integer, Boolean>comparing(candidates::contains)
+                        .thenComparing(Comparator.reverseOrder()))
+                .limit(lanes).toList();
+        taken.forEach(given::set);
+        return taken;
     }
 
     /**
@@ -50,8 +51,8 @@ final class Places {
      *
      * @param chosen how they wait, where a study says
      */
-    String words(int lanes, Optional<Pacing> chosen) {
-        List<Integer> own = take(lanes);
+    String words(int lanes, Optional<Pacing> chosen, List<Integer> candidates) {
+        List<Integer> own = take(lanes, candidates);
         giveBack(own);
         String where = own.isEmpty()
                 ? "on any of the " + allowed.cardinality() + " processors that there are"

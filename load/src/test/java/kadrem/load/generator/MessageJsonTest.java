@@ -77,7 +77,7 @@ class MessageJsonTest {
                 Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 8), Map.of("isolation", List.of("serializable")));
         return new LoadOrder(new Address("::1", 8443, "/api", true), access, workload, load, -31,
                 new LaneShare(2, 1, 4),
-                Optional.of(Pacing.EXACT), List.of(3));
+                Optional.of(Pacing.EXACT), List.of(3), List.of(0, 1));
     }
 
     @Test

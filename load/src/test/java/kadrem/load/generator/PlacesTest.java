@@ -20,24 +20,31 @@ class PlacesTest {
     @Test
     void lanesHaveTheLastProcessorsAndAtLeastAsManyAreLeft() {
         Places places = of(0, 1, 2, 3);
-        assertThat(places.take(2)).containsExactly(3, 2);
+        assertThat(places.take(2, List.of())).containsExactly(3, 2);
         assertThat(places.shared()).isEqualTo(BitSet.valueOf(new long[]{0b0011}));
-        assertThat(places.take(1)).as("the candidate needs the others").isEmpty();
+        assertThat(places.take(1, List.of())).as("the candidate needs the others").isEmpty();
+    }
+
+    @Test
+    void lanesKeepOffTheProcessorsOfCandidates() {
+        assertThat(of(0, 1).take(1, List.of(1))).containsExactly(0);
+        assertThat(of(0, 1, 2, 3).take(2, List.of(2, 3))).containsExactly(1, 0);
+        assertThat(of(0, 1, 2, 3).take(2, List.of(1, 2, 3))).as("no more are left").containsExactly(0, 3);
     }
 
     @Test
     void onlyProcessorsThatThisProcessMayUseAreGiven() {
-        assertThat(of(2, 5).take(1)).containsExactly(5);
-        assertThat(of(2).take(1)).isEmpty();
+        assertThat(of(2, 5).take(1, List.of())).containsExactly(5);
+        assertThat(of(2).take(1, List.of())).isEmpty();
     }
 
     @Test
     void whatIsGivenBackIsGivenAgain() {
         Places places = of(0, 1);
-        List<Integer> first = places.take(1);
-        assertThat(places.take(1)).isEmpty();
+        List<Integer> first = places.take(1, List.of());
+        assertThat(places.take(1, List.of())).isEmpty();
         places.giveBack(first);
-        assertThat(places.take(1)).isEqualTo(first);
+        assertThat(places.take(1, List.of())).isEqualTo(first);
     }
 
     @Test

@@ -1,0 +1,48 @@
+package kadrem.core.verdict;
+
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/**
+ * The deciding pairs of a comparison, with what each sitting says of them by itself: where the sittings differ, a difference was one of
+ * the day.
+ *
+ * @param sittings in the order of time
+ */
+public record SittingTable(List<String> sittings, List<Row> rows) {
+    private static final String NONE = "–";
+
+    /**
+     * A pair and metric.
+     *
+     * @param words of what, such as "p99 of b against a"
+     * @param cells for each sitting the change with the number of its rounds
+     */
+    public record Row(PairComparison pair, String words, List<String> cells) {
+    }
+
+    public static SittingTable of(Comparison comparison) {
+        List<String> sittings = List.copyOf(comparison.sittings().keySet());
+        return new SittingTable(sittings, comparison.pairs().stream().filter(PairComparison::deciding)
+                .map(pair -> row(comparison, pair, sittings)).toList());
+    }
+
+    private static Row row(Comparison comparison, PairComparison pair, List<String> sittings) {
+        Map<String, Comparison.InSitting> known = comparison.bySitting(pair).stream()
+                .collect(Collectors.toMap(Comparison.InSitting::sitting, one -> one));
+        return new Row(pair, pair.metric().id() + " of " + pair.candidate() + " against " + pair.baseline(),
+                sittings.stream().map(sitting -> {
+                    Comparison.InSitting one = known.get(sitting);
+                    return one == null
+                            ? NONE
+                            : Wording.change(pair.metric(), one.estimate()) + " in " + one.rounds()
+                                    + (one.rounds() == 1 ? " round" : " rounds");
+                }).toList());
+    }
+
+    /** Whether there is more than one sitting, so that there is something to see. */
+    public boolean hasSeveral() {
+        return sittings.size() > 1;
+    }
+}
