@@ -56,9 +56,9 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
         return rounds.stream().flatMap(List::stream).toList();
     }
 
-    /** Hundreds of fits. @return the bootstrap interval of the ceiling over rounds; empty where there is none */
-    public Optional<double[]> ceilingInterval(long seed) {
-        return ScalabilityFit.ceilingInterval(rounds, seed);
+    /** A fit for each round. @return the interval of the ceiling over rounds; empty where there is none */
+    public Optional<double[]> ceilingInterval() {
+        return ScalabilityFit.ceilingInterval(rounds);
     }
 
     /**
@@ -77,10 +77,12 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
         var text = new StringBuilder(seen).append("; by the law ").append(Written.significant(law.gamma()))
                 .append("/s for one user, ").append(Written.significant(law.alpha() * 100))
                 .append(" % of the work stands in line");
-        law.peakUsers().ifPresentOrElse(peak -> text.append(", the bend is at ").append(Written.significant(peak))
-                .append(" users"), () -> text.append(", without a bend"));
+        double highest = points().stream().mapToDouble(ScalabilityFit.Point::users).max().orElse(0);
+        law.peakUsers().stream().filter(peak -> peak <= highest).findFirst().ifPresentOrElse(
+                peak -> text.append(", the bend is at ").append(Written.significant(peak)).append(" users"),
+                () -> text.append(", without a bend up to ").append(Written.significant(highest)).append(" users"));
         law.ceiling().ifPresent(ceiling -> text.append(", the ceiling ").append(Written.significant(ceiling))
-                .append("/s"));
+                .append(ceiling > most ? "/s, by extrapolation" : "/s"));
         interval.ifPresent(bounds -> text.append(" (").append(Written.significant(bounds[0])).append(" to ")
                 .append(Written.significant(bounds[1])).append(" over the rounds)"));
         return text.append('.').toString();

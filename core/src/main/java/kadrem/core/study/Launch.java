@@ -1,6 +1,7 @@
 package kadrem.core.study;
 
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
@@ -22,7 +23,18 @@ public record Launch(List<String> command, String folder, Map<String, String> en
         environment = Map.copyOf(environment);
     }
 
-    /** Processors of a set such as "1" or "0-3,6". */
+    /** Whether a text is a set of processors such as "1" or "0-3,6". */
+    public static boolean isProcessors(String written) {
+        return written.matches("\\d{1,4}(-\\d{1,4})?(,\\d{1,4}(-\\d{1,4})?)*")
+                && Arrays.stream(written.split(",")).map(part -> part.split("-"))
+                        .allMatch(ends -> Integer.parseInt(ends[0]) <= Integer.parseInt(ends[ends.length - 1]));
+    }
+
+    /**
+     * Processors of a set.
+     *
+     * @param written one that {@link #isProcessors}
+     */
     public static BitSet processors(String written) {
         var set = new BitSet();
         for (String part : written.split(",")) {

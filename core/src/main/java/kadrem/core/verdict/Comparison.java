@@ -3,6 +3,7 @@ package kadrem.core.verdict;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -339,7 +340,8 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
 
     /** The sittings in which the rounds that count were measured, each with its rounds, in the order of time. */
     public Map<String, List<Integer>> sittings() {
-        var rounds = new TreeMap<String, List<Integer>>();
+        // by their first rounds, as two starts of a system on one day have no order by name
+        var rounds = new LinkedHashMap<String, List<Integer>>();
         sittings(entered)
                 .forEach((round, sitting) -> rounds.computeIfAbsent(sitting, _ -> new ArrayList<>()).add(round));
         return rounds;

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.measure.Latency;
@@ -306,6 +307,32 @@ class TruthTest {
         assertThat(pair.interval().orElseThrow().low()).isLessThan(0.6);
         assertThat(pair.interval().orElseThrow().high()).as("t on three degrees of freedom").isGreaterThan(0.95);
         assertThat(all.paragraph()).contains("over 4 sittings");
+    }
+
+    /** Two starts of the system on one day are in the order of time, which their names are not. */
+    @Test
+    void sittingsAreInTheOrderOfTime() {
+        Study study = study(2, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 4; round++) {
+            for (String id : List.of("a", "b")) {
+                runs.add(started(round < 3 ? "f0" : "a1", Runs.complete(study, id, round, 20 * MS, 0, 10_000)));
+            }
+        }
+        SittingTable table = SittingTable.of(Comparison.of(study, runs));
+        assertThat(table.sittings()).hasSize(2);
+        assertThat(table.sittings().getFirst()).endsWith("boot f0");
+        assertThat(table.rows()).hasSize(1);
+        assertThat(table.rows().getFirst().words()).isEqualTo("p99 of b against a");
+        assertThat(table.rows().getFirst().cells()).containsExactly("the same in 2 rounds", "the same in 2 rounds");
+    }
+
+    private static RunRecord started(String boot, RunRecord run) {
+        return new RunRecord(run.id(), run.round(), run.candidate(), run.position(), run.streamSeed(),
+                run.studyDigest(),
+                run.started(), run.ended(), run.outcome(), run.reason(), run.lastOutput(), run.fingerprint(),
+                Map.of("boot", boot), run.processes(), run.stream(), run.figures(), run.soundness(), run.generator(),
+                run.levels(), run.watch());
     }
 
     /** R 4.2.2: {@code t.test(c(-.1, -.4, -.12, -.38))}: mean −0.25, t = −3.0705 on 3 degrees of freedom, p = 0.0546; by hand. */

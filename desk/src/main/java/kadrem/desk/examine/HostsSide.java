@@ -99,7 +99,8 @@ final class HostsSide implements ExamineSide {
         } else {
             Demand first = demands.getFirst();
             text.append(String.format(Locale.ROOT,
-                    "%s would run out first, at about %s calls/s: a call keeps it busy for %s, %.0f %% are in use at %s/s",
+                    "of what was watched (locks and pools are not) %s would run out first, at about %s calls/s: a call keeps it busy"
+                            + " for %s, %.0f %% are in use at %s/s",
                     first.series().words(), Written.significant(first.saturation()),
                     Written.duration(first.demandSeconds() * 1e9), first.used() * 100,
                     Written.significant(throughput)));

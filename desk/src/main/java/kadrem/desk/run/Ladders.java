@@ -37,9 +37,9 @@ public final class Ladders {
         }
         words.setText(words(study, ladders, _ -> Optional.empty()));
         if (LadderResult.isOfUsers(study)) {
-            // hundreds of fits: beside the interface thread
+            // a fit for each round of each candidate: beside the interface thread
             Thread.ofVirtual().start(() -> {
-                String whole = words(study, ladders, ladder -> ladder.ceilingInterval(1));
+                String whole = words(study, ladders, ladder -> ladder.ceilingInterval());
                 Platform.runLater(() -> words.setText(whole));
             });
         }

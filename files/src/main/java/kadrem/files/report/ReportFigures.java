@@ -71,7 +71,7 @@ final class ReportFigures {
             row(page).figure(LadderFigure.chart(THEME, study, ladders),
                     "Throughput by level, a dot a level and run, and the fitted law as a line.");
             page.list(ladders.stream().map(ladder -> new Mark(study.indexOf(ladder.candidate())).letter() + ": "
-                    + ladder.sentence(ladder.ceilingInterval(study.plan().seed()))).toList());
+                    + ladder.sentence(ladder.ceilingInterval())).toList());
         }
     }
 

@@ -291,7 +291,7 @@ final class StudyReader {
                 fields.optional("processors"),
                 fields.duration("readyWithin", Optional.of(Duration.ofSeconds(30)), "30s"),
                 fields.duration("stopWithin", Optional.of(Duration.ofSeconds(5)), "5s"));
-        if (launch.processors().isPresent() && !launch.processors().get().matches("\\d+(-\\d+)?(,\\d+(-\\d+)?)*")) {
+        if (launch.processors().isPresent() && !Launch.isProcessors(launch.processors().get())) {
             fields.error("processors", "is \"" + launch.processors().get() + "\"", "Write it like this: \"0-3,6\"");
         }
         fields.warnOfUnknown();

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.List;
 
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Launch;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Study;
 import kadrem.core.study.ValueList;
@@ -64,6 +65,19 @@ class CandidatesReaderTest {
         assertThat(candidate("signIn: {header: {name: X-Key, value: \"{{env:K}}\"}}").access().signIn())
                 .isEqualTo(new SignIn.Key("X-Key", "{{env:K}}"));
         assertThat(candidate("signIn: {none: true}").access().signIn()).isEqualTo(new SignIn.None());
+    }
+
+    @ParameterizedTest
+    @CsvSource({"3-1", "0-", "all", "0-99999999"})
+    void whatIsNoSetOfProcessorsIsRefused(String written) {
+        assertThatThrownBy(() -> candidate("launch: {command: [x], processors: \"" + written + "\"}"))
+                .hasMessageContaining("processors").hasMessageContaining("0-3,6");
+    }
+
+    @Test
+    void processorsAreASet() throws Exception {
+        var launch = candidate("launch: {command: [x], processors: \"0-2,6\"}").launch().orElseThrow();
+        assertThat(Launch.processors(launch.processors().orElseThrow()).stream()).containsExactly(0, 1, 2, 6);
     }
 
     @Test

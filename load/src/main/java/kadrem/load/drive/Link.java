@@ -133,12 +133,14 @@ public final class Link {
         settled.forEach(Runnable::run);
     }
 
-    /** Ends the attempt to make a connection for which nobody waits any more. */
+    /** Gives up a connection that is being made or greeted, and for which nobody waits any more. */
     public void giveUpUnlessAwaited() {
         Runnable under = attempt;
-        if (under != null && whenSettled.isEmpty()) {
+        if (whenSettled.isEmpty() && under != null) {
             attempt = null;
             under.run();
+        } else if (whenSettled.isEmpty() && !ready) {
+            drop();
         }
     }
 

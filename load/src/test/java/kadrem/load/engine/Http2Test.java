@@ -2,6 +2,9 @@ package kadrem.load.engine;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
@@ -154,6 +157,31 @@ class Http2Test {
             Load sent = WireTest.run(server.port(), FOUR, Load.one("/x"), load);
             assertThat(sent.figures.good()).isZero();
             assertThat(sent.figures.failedTotal() + sent.figures.unsent()).isEqualTo(10);
+        }
+    }
+
+    /** A server that takes connections and never sends its settings: the call fails in time, and the next tries another one. */
+    @Test
+    void aConnectionThatIsNeverGreetedIsGivenUpWithItsCall() throws Exception {
+        var taken = new AtomicInteger();
+        try (var server = new ServerSocket(0, 50, InetAddress.getLoopbackAddress())) {
+            Thread.ofVirtual().start(() -> {
+                while (!server.isClosed()) {
+                    try {
+                        server.accept();
+                        taken.incrementAndGet();
+                    } catch (IOException _) {
+                        return;
+                    }
+                }
+            });
+            var load = new LoadProfile.Open(2, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(2),
+                    Duration.ofMillis(300));
+            Load sent = WireTest.run(server.getLocalPort(),
+                    Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 1).withReuse(Wire.Reuse.PER_VISIT), Load.one("/x"),
+                    load);
+            assertThat(sent.figures.good()).isZero();
+            assertThat(taken.get()).as("connections for 4 calls").isGreaterThanOrEqualTo(4);
         }
     }
 }
