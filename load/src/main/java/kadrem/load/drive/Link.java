@@ -2,6 +2,8 @@ package kadrem.load.drive;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
 
 import io.netty.channel.Channel;
 import kadrem.core.measure.FailureKind;
@@ -19,6 +21,8 @@ public final class Link {
     private @Nullable Channel channel;
     /** Ends the attempt that is under way. */
     private @Nullable Runnable attempt;
+    /** The end of the server's time to greet. */
+    private @Nullable Future<?> greeting;
     private boolean ready;
     private boolean closed;
     private long connectNanos;
@@ -102,6 +106,9 @@ public final class Link {
                 handshakeNanos = handshake;
                 if (use.greet(made)) {
                     ready();
+                } else if (isOf(made)) {
+                    greeting = made.eventLoop().schedule(() -> notGreeted(made), opening.patienceMillis(),
+                            TimeUnit.MILLISECONDS);
                 }
             }
 
@@ -117,11 +124,26 @@ public final class Link {
         }
     }
 
+    private void notGreeted(Channel made) {
+        if (isOf(made) && !ready) {
+            lost(FailureKind.TIMEOUT, "the server took the connection and said nothing");
+        }
+    }
+
+    private void greeted() {
+        Future<?> limit = greeting;
+        greeting = null;
+        if (limit != null) {
+            limit.cancel(false);
+        }
+    }
+
     /** The protocol has greeted: calls may follow. */
     public void ready() {
         Channel made = channel;
         if (made != null && !ready) {
             ready = true;
+            greeted();
             settle();
             use.ready(made);
         }
@@ -147,6 +169,7 @@ public final class Link {
     /** Closes the connection; nobody is told. It may be made again. */
     public void drop() {
         Channel open = channel;
+        greeted();
         channel = null;
         ready = false;
         if (open != null) {
@@ -162,9 +185,9 @@ public final class Link {
 
     /** The connection has broken: closes it and tells why. */
     public void lost(FailureKind kind, String detail) {
-        boolean greeting = !ready;
+        boolean wasGreeting = !ready;
         drop();
-        if (greeting) {
+        if (wasGreeting) {
             settle();
         }
         use.failed(kind, detail);

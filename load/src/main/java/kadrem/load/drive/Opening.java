@@ -29,9 +29,12 @@ public final class Opening {
     private final Optional<TlsContext> tls;
     private final Address address;
     private final boolean wantsHttp2;
+    private final int patienceMillis;
 
-    private Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire) {
+    private Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire,
+            int patienceMillis) {
         this.bootstrap = bootstrap;
+        this.patienceMillis = patienceMillis;
         this.remote = remote;
         this.tls = tls;
         this.address = address;
@@ -46,15 +49,21 @@ public final class Opening {
         Class<? extends Channel> type = wire.socket().isPresent()
                 ? transport.domainChannelType()
                 : transport.channelType();
+        int patience = Math.toIntExact(Math.clamp(order.timeout().toMillis(), 1, 60_000));
         Bootstrap bootstrap = new Bootstrap().group(loop).channel(type).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
-                Math.toIntExact(Math.clamp(order.timeout().toMillis(), 1, 60_000)));
+                patience);
         if (wire.socket().isEmpty()) {
             bootstrap.option(ChannelOption.TCP_NODELAY, true);
         }
         SocketAddress remote = wire.socket()
                 .map(path -> transport.socketAddress(order.secrets().folder().resolve(path)))
                 .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
-        return new Opening(bootstrap, remote, tls, address, wire);
+        return new Opening(bootstrap, remote, tls, address, wire, patience);
+    }
+
+    /** Time after which a connection is not waited for any more, in milliseconds. */
+    int patienceMillis() {
+        return patienceMillis;
     }
 
     /** What became of an opening. */

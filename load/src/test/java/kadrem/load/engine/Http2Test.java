@@ -178,7 +178,7 @@ class Http2Test {
             var load = new LoadProfile.Open(2, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(2),
                     Duration.ofMillis(300));
             Load sent = WireTest.run(server.getLocalPort(),
-                    Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 1).withReuse(Wire.Reuse.PER_VISIT), Load.one("/x"),
+                    Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 1), Load.one("/x"),
                     load);
             assertThat(sent.figures.good()).isZero();
             assertThat(taken.get()).as("connections for 4 calls").isGreaterThanOrEqualTo(4);
