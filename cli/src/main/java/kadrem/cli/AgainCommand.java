@@ -3,7 +3,6 @@ package kadrem.cli;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.measure.RunRecord;
@@ -45,13 +44,12 @@ final class AgainCommand implements Callable<Integer> {
         var measuring = new Measuring(spec.commandLine(), file, study, store, !noSelfCheck);
         measuring.clear();
         List<RunRecord> runs = store.runs();
-        Optional<String> objection = Sittings.objection(study, runs);
-        if (objection.isPresent()) {
-            throw new Main.BadInput(objection.get());
+        Sittings.Further further = Sittings.further(study, runs);
+        if (further.objection().isPresent()) {
+            throw new Main.BadInput(further.objection().get());
         }
-        Sittings.changes(study, runs).forEach(change -> err.println("note: changed since the first run: " + change));
-        spec.commandLine().getOut().println("A further sitting of " + study.plan().rounds() + " rounds, the "
-                + Sittings.number(study, runs) + ". of this study");
-        return measuring.upTo(Sittings.wanted(study, runs));
+        further.changes().forEach(change -> err.println("note: changed since the first run: " + change));
+        spec.commandLine().getOut().println(further.words());
+        return measuring.upTo(further.lastRound());
     }
 }

@@ -2,6 +2,7 @@ package kadrem.desk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
@@ -19,6 +20,8 @@ import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.Clipboard;
 import javafx.scene.input.KeyCode;
+import javafx.scene.layout.GridPane;
+import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -27,7 +30,7 @@ import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
 import org.testfx.util.WaitForAsyncUtils;
 
-/** Question, Compare and Verdict in the real window, on the runs of the demo study. */
+/** Question, Compare, Verdict and further sittings in the real window, on the runs of the demo study. */
 @EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "needs a display, or xvfb-run around the build")
 class DecisionWindowTest {
     @TempDir
@@ -287,5 +290,51 @@ class DecisionWindowTest {
         }
         window.go("verdict");
         assertThat(window.text("verdict-paragraph")).startsWith("loop is recommended.");
+    }
+
+    /** Has the rounds from 5 on measured a day later. */
+    private void measuredOnTwoDays() throws IOException {
+        try (Stream<Path> runs = Files.list(study.resolve("runs"))) {
+            for (Path run : runs.filter(one -> one.getFileName().toString().compareTo("005") > 0).toList()) {
+                Path file = run.resolve("run.json");
+                Files.writeString(file,
+                        Files.readString(file).replaceAll("(\"(started|ended)\" : \")\\d{4}-\\d\\d-\\d\\d",
+                                "$12026-11-29"));
+            }
+        }
+    }
+
+    @Test
+    void sittingsStandSideBySide() throws Exception {
+        measuredOnTwoDays();
+        window.open(study);
+        window.go("verdict");
+        DrivenWindow.await("two sittings", () -> window.says("verdict-paragraph", "measured in 2 sittings"));
+        List<String> texts = window.robot().lookup("#sittings .label").queryAll().stream()
+                .map(one -> ((Label) one).getText()).toList();
+        assertThat(texts).anyMatch(text -> text.startsWith("2026-11-29"));
+        assertThat(texts).anyMatch(text -> text.matches(".*% (lower|higher) in 4 rounds"));
+    }
+
+    @Test
+    void ofOneSittingThereIsNothingToCompare() throws Exception {
+        window.open(study);
+        window.go("verdict");
+        DrivenWindow.await("a verdict", () -> window.says("verdict-paragraph", "measured in one sitting"));
+        assertThat(window.find("sittings", GridPane.class).getParent().isVisible()).isFalse();
+    }
+
+    @Test
+    void aFurtherSittingIsBegunAndStopped() throws Exception {
+        window.open(study);
+        window.go("measure");
+        int before = new RunFolders(study).runs().size();
+        assertThat(window.find("measure-again", Button.class).isVisible()).isTrue();
+        window.press("measure-again");
+        DrivenWindow.await("the sitting",
+                () -> window.says("measure-outcome", "A further sitting, the 2. of this study"));
+        DrivenWindow.await("a run", () -> new RunFolders(study).runs().size() > before);
+        window.press("stop-measuring");
+        DrivenWindow.await("the end", () -> !window.robot().lookup("#measure-again").queryButton().isDisabled());
     }
 }

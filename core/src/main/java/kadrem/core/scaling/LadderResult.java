@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalDouble;
 
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunRecord;
@@ -78,11 +79,12 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
                 .append("/s for one user, ").append(Written.significant(law.alpha() * 100))
                 .append(" % of the work stands in line");
         double highest = points().stream().mapToDouble(ScalabilityFit.Point::users).max().orElse(0);
-        law.peakUsers().stream().filter(peak -> peak <= highest).findFirst().ifPresentOrElse(
+        OptionalDouble bend = law.peakUsers().stream().filter(peak -> peak <= highest).findFirst();
+        bend.ifPresentOrElse(
                 peak -> text.append(", the bend is at ").append(Written.significant(peak)).append(" users"),
                 () -> text.append(", without a bend up to ").append(Written.significant(highest)).append(" users"));
         law.ceiling().ifPresent(ceiling -> text.append(", the ceiling ").append(Written.significant(ceiling))
-                .append(ceiling > most ? "/s, by extrapolation" : "/s"));
+                .append(bend.isPresent() ? "/s" : "/s, by extrapolation"));
         interval.ifPresent(bounds -> text.append(" (").append(Written.significant(bounds[0])).append(" to ")
                 .append(Written.significant(bounds[1])).append(" over the rounds)"));
         return text.append('.').toString();

@@ -22,8 +22,12 @@ public record SittingTable(List<String> sittings, List<Row> rows) {
     public record Row(PairComparison pair, String words, List<String> cells) {
     }
 
+    /** The table; without rows where there is one sitting, which has nothing beside it. */
     public static SittingTable of(Comparison comparison) {
         List<String> sittings = List.copyOf(comparison.sittings().keySet());
+        if (sittings.size() < 2) {
+            return new SittingTable(sittings, List.of());
+        }
         return new SittingTable(sittings, comparison.pairs().stream().filter(PairComparison::deciding)
                 .map(pair -> row(comparison, pair, sittings)).toList());
     }

@@ -100,6 +100,21 @@ class ScalabilityFitTest {
             / (1 + 0.05 * (Math.sqrt(0.95 / 0.0005) - 1)
                     + 0.0005 * Math.sqrt(0.95 / 0.0005) * (Math.sqrt(0.95 / 0.0005) - 1));
 
+    /** SPEC SDM 1991 bends at 96.5 of 216 users; the other case, whose β is 0, does not up to its 64. */
+    @Test
+    void aBendThatWasNotSeenIsNotStated() {
+        var seen = points(new double[]{1, 18, 36, 72, 108, 144, 216},
+                new double[]{64.9, 995.9, 1652.4, 1853.2, 1828.9, 1775.0, 1702.2});
+        assertThat(sentence(seen)).contains("the bend is at 96.5 users").doesNotContain("extrapolation");
+        var steep = points(new double[]{1, 4, 8, 12, 16, 20, 24, 28, 32, 48, 64},
+                new double[]{20, 78, 130, 170, 190, 200, 210, 230, 260, 280, 310});
+        assertThat(sentence(steep)).contains("without a bend up to 64 users").contains("/s, by extrapolation");
+    }
+
+    private static String sentence(List<ScalabilityFit.Point> points) {
+        return new LadderResult("a", List.of(points), ScalabilityFit.of(points)).sentence(Optional.empty());
+    }
+
     @Test
     void threeLevelsAreTooFew() {
         assertThat(ScalabilityFit.of(points(new double[]{1, 2, 4, 4}, new double[]{10, 20, 40, 41}))).isEmpty();

@@ -87,7 +87,8 @@ final class HostsSide implements ExamineSide {
                 .collect(Collectors.joining(", "));
         return moved.entrySet().stream().map(entry -> sentence(entry.getKey(), entry.getValue()))
                 .collect(Collectors.joining("\n"))
-                + (costs.isEmpty() ? "" : "\nTo watch cost Kadrem " + costs + " ms of processor time a second.");
+                + "\nOf what was watched: locks and pools are not seen, and may run out before."
+                + (costs.isEmpty() ? "" : " To watch cost Kadrem " + costs + " ms of processor time a second.");
     }
 
     private String sentence(Examined run, List<Moved> moved) {
@@ -99,8 +100,7 @@ final class HostsSide implements ExamineSide {
         } else {
             Demand first = demands.getFirst();
             text.append(String.format(Locale.ROOT,
-                    "of what was watched (locks and pools are not) %s would run out first, at about %s calls/s: a call keeps it busy"
-                            + " for %s, %.0f %% are in use at %s/s",
+                    "%s would run out first, at about %s calls/s: a call keeps it busy for %s, %.0f %% are in use at %s/s",
                     first.series().words(), Written.significant(first.saturation()),
                     Written.duration(first.demandSeconds() * 1e9), first.used() * 100,
                     Written.significant(throughput)));

@@ -361,16 +361,20 @@ public final class MeasureStation implements Station, AutoCloseable {
             again.setDisable(true);
             // what this host is takes a moment to find out
             Thread.ofVirtual().start(() -> {
-                Further further = Further.of(state.study(), state.runs());
+                Sittings.Further further = Sittings.further(state.study(), state.runs());
                 Platform.runLater(() -> measure(further));
             });
         });
     }
 
-    private void measure(Further further) {
+    private void measure(Sittings.Further further) {
         again.setDisable(isMeasuring());
         if (further.objection().isPresent()) {
             status.setText(further.objection().get());
+            return;
+        }
+        if (further.rounds() == 0) {
+            status.setText("All rounds of this sitting are measured.");
             return;
         }
         begin(state -> {
@@ -380,25 +384,9 @@ public final class MeasureStation implements Station, AutoCloseable {
         });
         if (again.isDisabled()) {
             // it has begun
-            outcome.setText(further.words());
-        }
-    }
-
-    /** A further sitting that could be begun. */
-    private record Further(Optional<String> objection, int rounds, String words) {
-        static Further of(Study study, List<RunRecord> runs) {
-            int rounds = Sittings.wanted(study, runs) - Campaign.firstOpenRound(study, runs) + 1;
-            List<String> changes = Sittings.changes(study, runs);
-            return new Further(
-                    Sittings.objection(study, runs)
-                            .or(() -> rounds < 1
-                                    ? Optional.of("All rounds of this sitting are measured.")
-                                    : Optional.empty()),
-                    rounds, "A further sitting, the " + Sittings.number(study, runs) + ". of this study: "
-                            + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured."
-                            + (changes.isEmpty()
-                                    ? ""
-                                    : " Changed since the first run: " + String.join("; ", changes) + "."));
+            outcome.setText(further.changes().isEmpty()
+                    ? further.words()
+                    : further.words() + " Changed since the first run: " + String.join("; ", further.changes()) + ".");
         }
     }
 

@@ -69,7 +69,8 @@ public final class SelfCheck {
         Capacity least = null;
         for (Way way : study.candidates().stream().filter(one -> one.address().isHttp()).map(Way::of).distinct()
                 .toList()) {
-            Capacity found = of(maker, new Asked(way, workload, load, study.plan().seed()), studyFolder, answers);
+            Capacity found = of(maker, new Asked(way, workload, load, study.plan().seed(),
+                    Campaign.processorsOfCandidates(study)), studyFolder, answers);
             least = least == null || found.beside() < least.beside() ? found : least;
         }
         return Objects.requireNonNull(least, "the study has a candidate that is asked over HTTP");
@@ -83,7 +84,7 @@ public final class SelfCheck {
     }
 
     /** What is sent to a peer, and over which way. */
-    private record Asked(Way way, Workload workload, LoadProfile load, long seed) {
+    private record Asked(Way way, Workload workload, LoadProfile load, long seed, List<Integer> candidates) {
     }
 
     private static Capacity of(LoadMaker maker, Asked asked, Path studyFolder, List<RehearsedCall> answers)
@@ -91,7 +92,7 @@ public final class SelfCheck {
         Wire wire = asked.way().wire();
         try (var peer = new AnsweringPeer(asked.workload().calls(), answers, wire.protocol(), asked.way().secure())) {
             var order = new LoadOrder(peer.address(), AnsweringPeer.access(wire), asked.workload(), asked.load(),
-                    asked.seed(), LoadOrder.defaultLanes());
+                    asked.seed(), LoadOrder.defaultLanes()).beside(asked.candidates());
             Capacity best = once(maker, order, studyFolder, !answers.isEmpty());
             int withoutGrowth = 0;
             for (int i = 1; i < MOST_TRIES && withoutGrowth < 2; i++) {

@@ -22,9 +22,28 @@ public final class Sittings {
                 .sitting();
     }
 
-    /** Why a further sitting cannot be begun now; empty where it can. */
-    public static Optional<String> objection(Study study, List<RunRecord> runs) {
-        return objection(study, runs, now());
+    /**
+     * A sitting that could be begun now, or be gone on with.
+     *
+     * @param objection why it cannot be
+     * @param lastRound rounds that are to count when it is through
+     * @param rounds those of them that are still to be measured
+     * @param words what would be measured
+     * @param changes what was changed since the first run, so that this is not the same plan any more
+     */
+    public record Further(Optional<String> objection, int lastRound, int rounds, String words, List<String> changes) {
+    }
+
+    /** Takes a moment, in which this host is asked what it is. */
+    public static Further further(Study study, List<RunRecord> runs) {
+        String now = now();
+        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
+        int number = sittings.size() + (sittings.containsKey(now) ? 0 : 1);
+        int last = wanted(study, runs, now);
+        int rounds = Math.max(0, last - Campaign.firstOpenRound(study, runs) + 1);
+        return new Further(objection(study, runs, now), last, rounds, "A further sitting, the " + number
+                + ". of this study: " + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured.",
+                changes(study, runs));
     }
 
     static Optional<String> objection(Study study, List<RunRecord> runs, String now) {
@@ -41,24 +60,13 @@ public final class Sittings {
                 : Optional.empty();
     }
 
-    /** Rounds that are to count when the present sitting is through. */
-    public static int wanted(Study study, List<RunRecord> runs) {
-        return wanted(study, runs, now());
-    }
-
     static int wanted(Study study, List<RunRecord> runs, String now) {
         return Comparison.of(study, runs).sittings().entrySet().stream().filter(one -> !one.getKey().equals(now))
                 .mapToInt(one -> one.getValue().size()).sum() + study.plan().rounds();
     }
 
-    /** The number of the present sitting, from 1. */
-    public static int number(Study study, List<RunRecord> runs) {
-        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
-        return sittings.size() + (sittings.containsKey(now()) ? 0 : 1);
-    }
-
     /** What was changed since the first run, so that this is not the same plan any more. */
-    public static List<String> changes(Study study, List<RunRecord> runs) {
+    static List<String> changes(Study study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
         return Comparison.of(study, runs.stream().filter(run -> run.studyDigest().equals(digest)).toList())
                 .changedAfterSeal();

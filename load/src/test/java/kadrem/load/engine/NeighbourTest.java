@@ -31,12 +31,12 @@ class NeighbourTest {
     private static final byte[] ANSWER = "HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok"
             .getBytes(StandardCharsets.US_ASCII);
 
-    /** The least of three, since the machine below may take the processor away meanwhile. */
+    /** The least of up to three, since the machine below may take the processor away meanwhile. */
     @Test
     void doesNotWaitForATick() throws IOException {
         long p99 = Long.MAX_VALUE;
-        for (int i = 0; i < 3; i++) {
-            p99 = Math.min(p99, serviceP99OnTheLanesProcessor());
+        for (int i = 0; i < 3 && p99 >= 1_000_000; i++) {
+            p99 = serviceP99OnTheLanesProcessor();
         }
         assertThat(p99).as("ns").isLessThan(1_000_000);
     }
