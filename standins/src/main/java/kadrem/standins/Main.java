@@ -41,6 +41,9 @@ public final class Main {
               journal  a log of records that speaks Kafka's protocol
               leak, busy, lock, dependency
                        a berth board that loses memory, computes too much, waits for a lock, waits for another service
+              steady, refusing, dying, stalling, tiring
+                       a berth board that computes a little for each answer, and faster ones that refuse most calls in
+                       three of ten starts, die or stand still again and again in half of them, get slower with each call
               known    answers /N/anything after N rounds of SHA-256, for differences of known size; other paths after
                        those of --set ROUNDS=N
               host     a made-up Linux host: SSH on the port, its metrics on the port after it""";
@@ -98,7 +101,7 @@ public final class Main {
                 case "journal" -> JournalService.on(port).serve();
                 case "store" -> StoreService.on(port).serve();
                 case "sql" -> DatabaseService.on(port, settings).serve();
-                case "leak", "busy", "lock", "dependency" -> {
+                case "leak", "busy", "lock", "dependency", "steady", "refusing", "dying", "stalling", "tiring" -> {
                     TroubledService.start(arguments[0], port);
                     Thread.currentThread().join();
                 }

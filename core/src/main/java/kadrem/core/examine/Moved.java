@@ -13,17 +13,19 @@ import kadrem.core.stats.RobustZ;
 
 /**
  * A host series and how far the load moved it: its median under load against the idle stretch before, as a robust z, and
- * whether it moves together with the response time.
+ * whether it moves together with the response time. With many series some move with it by chance: of those that are told, at most one in
+ * twenty does (Benjamini and Hochberg: Controlling the False Discovery Rate, Journal of the Royal Statistical Society B 57, 1995).
  *
  * @param idle median of the idle stretch
  * @param loaded median under load
  * @param score robust z of the median under load
  * @param withLatency Spearman's rho with p99 of the response time second by second; empty where there is none
+ * @param goesWithLatency whether that is strong, and more than the wandering of as many series shows by chance
  */
 public record Moved(WatchView.Course course, double idle, double loaded, double score,
-        Optional<LaggedAssociation.Result> withLatency) {
+        Optional<LaggedAssociation.Result> withLatency, boolean goesWithLatency) {
     /** Fewest readings of the idle stretch to compare with. */
-    public static final int FEWEST_IDLE = 3;
+    public static final int FEWEST_IDLE = 10;
     /** Seconds by which the response time may follow a series. */
     public static final int MOST_DELAY = 5;
     /** A change by a smaller share is none that anybody need look at, however steady the rest was. */
@@ -33,6 +35,8 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
             .thenComparingDouble(one -> -Math.abs(one.score()));
     /** |rho| from which two courses are said to move together. */
     private static final double TOGETHER = 0.6;
+    /** Share of those told to go with the response time that may do so by chance. */
+    private static final double FALSE_DISCOVERIES = 0.05;
     /** Readings within this time before the load are of the opening of connections, and of neither part. */
     private static final double OPENING_SECONDS = 0.5;
 
@@ -46,25 +50,20 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
                 && Math.abs(loaded - idle) >= LEAST_CHANGE * Math.max(Math.abs(loaded), Math.abs(idle));
     }
 
-    /** Whether it moves together with the response time. */
-    public boolean goesWithLatency() {
-        return withLatency.filter(one -> Math.abs(one.rho()) >= TOGETHER).isPresent();
-    }
-
     /** The association in words, and only as one; empty where there is none. */
     public String associationWords() {
-        if (!goesWithLatency()) {
+        if (!goesWithLatency) {
             return "";
         }
         LaggedAssociation.Result found = withLatency.orElseThrow();
-        return String.format(java.util.Locale.ROOT, "%s with p99%s (rank correlation %.2f, n = %d)",
+        return String.format(java.util.Locale.ROOT, "%s with p99%s (rank correlation %.2f, n = %d, p = %.2g by chance)",
                 found.rho() > 0 ? "rises and falls" : "runs against it: falls and rises",
-                found.delay() == 0 ? "" : ", " + found.delay() + " s before it", found.rho(), found.pairs());
+                found.delay() == 0 ? "" : ", " + found.delay() + " s before it", found.rho(), found.pairs(), found.p());
     }
 
     /** The association in a few signs, as for a table; empty where there is none. */
     public String associationFigure() {
-        return goesWithLatency()
+        return goesWithLatency
                 ? String.format(java.util.Locale.ROOT, "%+.2f%s", withLatency.orElseThrow().rho(),
                         withLatency.orElseThrow().delay() == 0
                                 ? ""
@@ -91,11 +90,26 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
                 RobustZ reference = RobustZ.of(idle);
                 double median = RobustZ.median(loaded);
                 moved.add(new Moved(course, reference.median(), median, reference.score(median),
-                        association(course, p99, from, to)));
+                        association(course, p99, from, to), false));
             }
         }
+        double most = mostLikely(moved);
+        moved.replaceAll(one -> new Moved(one.course(), one.idle(), one.loaded(), one.score(), one.withLatency(),
+                one.withLatency().filter(found -> found.p() <= most).isPresent()));
         moved.sort(FURTHEST_FIRST);
         return List.copyOf(moved);
+    }
+
+    /** The largest p that is told of; below every p where none is. */
+    private static double mostLikely(List<Moved> moved) {
+        double[] chances = moved.stream().flatMap(one -> one.withLatency().stream())
+                .mapToDouble(LaggedAssociation.Result::p).sorted().toArray();
+        for (int i = chances.length; i > 0; i--) {
+            if (chances[i - 1] <= FALSE_DISCOVERIES * i / chances.length) {
+                return chances[i - 1];
+            }
+        }
+        return -1;
     }
 
     private static Optional<LaggedAssociation.Result> association(WatchView.Course course, TreeMap<Integer, Double> p99,
@@ -106,6 +120,6 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
         List<Integer> both = values.keySet().stream()
                 .filter(second -> second >= from && second < to && p99.containsKey(second)).toList();
         return LaggedAssociation.of(both.stream().mapToDouble(values::get).toArray(),
-                both.stream().mapToDouble(p99::get).toArray(), MOST_DELAY);
+                both.stream().mapToDouble(p99::get).toArray(), MOST_DELAY, TOGETHER);
     }
 }

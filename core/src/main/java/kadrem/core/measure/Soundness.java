@@ -82,7 +82,7 @@ public final class Soundness {
      * @param userCpuShare processor time of the threads under users who wait on virtual threads, as a share of what all processors have;
      *            there are as many such threads as processors
      * @param settledAfterSeconds second from which response times are steady
-     * @param drift change of the mean response time over the measured part, as a share
+     * @param drift change of the mean response time over the measured part, as a share; below 0 where it falls
      * @param underWay mean number of calls under way
      */
     public record Watched(OptionalDouble workShare, OptionalDouble userCpuShare, OptionalDouble gcShare,

@@ -85,7 +85,7 @@ public final class SteadyState {
         return differs ? (double) cut * width : warmUpSeconds;
     }
 
-    /** Change over the measured part as a share of its median, by the Theil-Sen slope; 0 where there is no trend. */
+    /** Change over the measured part as a share of its median, by the Theil-Sen slope, below 0 where they fall; 0 where there is no trend. */
     double drift() {
         double[] means = means(warmUpIntervals());
         if (means.length < FEWEST) {
@@ -95,7 +95,7 @@ public final class SteadyState {
         double[] sorted = means.clone();
         Arrays.sort(sorted);
         double median = sorted[sorted.length / 2];
-        return trend.p() > TREND_P || median <= 0 ? 0 : Math.abs(trend.slope()) * means.length / median;
+        return trend.p() > TREND_P || median <= 0 ? 0 : trend.slope() * means.length / median;
     }
 
     private static double mean(double[] values, int from, int to) {

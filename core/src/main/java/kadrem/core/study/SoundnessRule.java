@@ -29,8 +29,8 @@ public enum SoundnessRule {
             "other processes used %s of the processors' time (at most %s)"),
     /** Where the steady state begins (MSER-5), against the length of the warm-up. */
     WARM_UP("warm-up", Unit.SECONDS, false, 0, "response times settle after %s (the warm-up is %s)"),
-    /** A trend that is significant (Mann-Kendall), as its change over the measured part (Theil-Sen). */
-    DRIFT("drift", Unit.SHARE, false, 0.10, "response times drift by %s over the measured part (at most %s)"),
+    /** A trend that is significant (Mann-Kendall), as its change over the measured part (Theil-Sen); below 0 where they fall. */
+    DRIFT("drift", Unit.SHARE, false, 0.10, "response times %s over the measured part (at most %s)"),
     /** Calls under way against throughput times response time. */
     LITTLES_LAW("Little's law", Unit.SHARE, false, 0.25,
             "calls under way differ by %s from throughput times response time (at most %s)"),
@@ -113,12 +113,15 @@ public enum SoundnessRule {
 
     /** Whether a figure keeps to a limit. */
     public boolean accepts(double figure, double against) {
-        return atLeast ? figure >= against : figure <= against;
+        return atLeast ? figure >= against : Math.abs(figure) <= against;
     }
 
     /** The finding in a sentence. */
     public String sentence(double figure, double against) {
-        return String.format(Locale.ROOT, sentence, written(figure), written(against));
+        String told = this == DRIFT
+                ? (figure < 0 ? "fall by " : "rise by ") + written(Math.abs(figure))
+                : written(figure);
+        return String.format(Locale.ROOT, sentence, told, written(against));
     }
 
     /** A figure of this rule with its unit. */

@@ -8,18 +8,23 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
+import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
 import kadrem.core.stats.BetweenGroups;
+import kadrem.core.stats.RobustZ;
 import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Written;
 import kadrem.core.study.Question;
+import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 
 /** The verdict as a paragraph. Each sentence is made from one figure, and none says more than it. */
 final class VerdictWording {
+    private static final double MINUTE = 60;
+
     private VerdictWording() {
     }
 
@@ -68,6 +73,7 @@ final class VerdictWording {
             }
         }
         sentences.addAll(outcomes(comparison));
+        comparison.study().candidates().forEach(candidate -> unsteady(comparison, candidate).ifPresent(sentences::add));
         sentences.addAll(setAside(comparison));
         List<String> changed = comparison.changedAfterSeal();
         if (!changed.isEmpty()) {
@@ -112,6 +118,24 @@ final class VerdictWording {
                     + ", which counts as worse than any figure."));
         });
         return sentences;
+    }
+
+    /** A candidate that is not the same at the end of a run as at its beginning, in half of the rounds or more. */
+    private static Optional<String> unsteady(Comparison comparison, Candidate candidate) {
+        Map<Integer, RunRecord> runs = comparison.entered().getOrDefault(candidate.id(), Map.of());
+        double[] aMinute = runs.values().stream().flatMapToDouble(run -> run.soundness().stream()
+                .filter(finding -> finding.rule().equals(SoundnessRule.DRIFT.label()) && !finding.ok())
+                .mapToDouble(finding -> finding.figure() * MINUTE
+                        / run.figures().map(RunFigures::seconds).orElse(MINUTE)))
+                .sorted().toArray();
+        if (aMinute.length == 0 || aMinute.length * 2 < runs.size()) {
+            return Optional.empty();
+        }
+        double middle = RobustZ.median(aMinute);
+        return Optional.of(candidate.name() + " gets " + (middle < 0 ? "faster" : "slower")
+                + " while it is measured: its response times " + (middle < 0 ? "fall" : "rise") + " by "
+                + percent(Math.abs(middle)) + " a minute in the middle of " + aMinute.length + " of " + runs.size()
+                + (runs.size() == 1 ? " round." : " rounds."));
     }
 
     /** Rounds that do not count, whether that was blind to the candidates, and what would be said with them. */

@@ -24,11 +24,11 @@ class MovedTest {
             SeriesRole.THREADS);
     private static final Occurrences.Frame FLAT = new Occurrences.Frame(2, true, 1);
 
-    /** Five seconds at rest, then the load. */
+    /** Ten readings at rest, two a second, then the load. */
     private static void course(WatchView.Builder view, HostSeries series, IntToDoubleFunction idle,
             IntToDoubleFunction loaded) {
-        for (int i = 0; i < 5; i++) {
-            view.value(series, i - 6, idle.applyAsDouble(i));
+        for (int i = 0; i < 10; i++) {
+            view.value(series, i / 2.0 - 5.5, idle.applyAsDouble(i));
         }
         for (int i = 0; i < 20; i++) {
             view.value(series, i + 1.0, loaded.applyAsDouble(i));
@@ -52,7 +52,7 @@ class MovedTest {
         List<Moved> moved = Moved.rank(view.build(), seconds(_ -> 10), 2, 20);
         assertThat(moved).extracting(Moved::series).containsExactly(CPU, MEMORY);
         assertThat(moved.getFirst().departs()).isTrue();
-        assertThat(moved.getFirst().idle()).isEqualTo(1);
+        assertThat(moved.getFirst().idle()).isEqualTo(1.5);
         assertThat(moved.getLast().departs()).isFalse();
     }
 
@@ -75,6 +75,26 @@ class MovedTest {
         List<Moved> moved = Moved.rank(view.build(), seconds(i -> 10 + (i * 7) % 20), 0, 20);
         assertThat(moved.getFirst().goesWithLatency()).isTrue();
         assertThat(moved.getFirst().associationWords()).startsWith("rises and falls with p99 (rank correlation 1.00");
+    }
+
+    /** Two series that wander on their own beside one that goes with the response time: only that one is told. */
+    @Test
+    void whatOnlyWandersIsNotTold() {
+        var view = new WatchView.Builder();
+        course(view, CPU, _ -> 1, i -> 50 + (i * 7) % 20);
+        // up and down once, as the response time nearly is when it is looked at five seconds later
+        course(view, MEMORY, _ -> 1, i -> 100 + 40 * Math.sin(i / 3.2));
+        List<Moved> moved = Moved.rank(view.build(), seconds(i -> 10 + (i * 7) % 20), 0, 20);
+        assertThat(moved.stream().filter(Moved::goesWithLatency).map(Moved::series)).containsExactly(CPU);
+    }
+
+    @Test
+    void tooFewReadingsAtRestAreNoneToCompareWith() {
+        var view = new WatchView.Builder();
+        for (int i = 0; i < 20; i++) {
+            view.value(CPU, i < 9 ? i - 9.5 : i - 8, i);
+        }
+        assertThat(Moved.rank(view.build(), seconds(_ -> 1), 0, 20)).isEmpty();
     }
 
     @Test

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import java.util.Arrays;
+import java.util.SplittableRandom;
 import java.util.stream.IntStream;
 
 import org.junit.jupiter.api.Test;
@@ -43,18 +44,74 @@ class LaggedAssociationTest {
     void theDelayIsFoundByWhichOneCourseFollowsTheOther() {
         double[] first = Arrays.copyOfRange(LYNX, 0, 30);
         double[] second = IntStream.range(0, 30).mapToDouble(i -> i < 3 ? 1000 : 2 * LYNX[i - 3]).toArray();
-        assertThat(LaggedAssociation.of(first, second, 5)).hasValueSatisfying(found -> {
+        assertThat(LaggedAssociation.of(first, second, 5, 0)).hasValueSatisfying(found -> {
             assertThat(found.delay()).isEqualTo(3);
             assertThat(found.rho()).isCloseTo(1, within(1e-12));
             assertThat(found.pairs()).isEqualTo(27);
+            assertThat(found.p()).isLessThan(0.01);
         });
+    }
+
+    /** A course that wanders: each value is 0.9 of the one before and a normal step. */
+    private static double[] wandering(SplittableRandom random, int length) {
+        var course = new double[length];
+        double now = random.nextGaussian() / Math.sqrt(1 - 0.9 * 0.9);
+        for (int i = 0; i < length; i++) {
+            course[i] = now;
+            now = 0.9 * now + random.nextGaussian();
+        }
+        return course;
+    }
+
+    /**
+     * By simulation, 400 pairs of courses that have nothing to do with each other: p is at most 5 % in about 5 %, and a correlation of
+     * 0.6 at some delay, which was called one before, shows in many more.
+     */
+    @Test
+    void coursesThatOnlyWanderAreNotCalledTogether() {
+        var random = new SplittableRandom(11);
+        int likely = 0;
+        int strong = 0;
+        int pairs = 400;
+        for (int i = 0; i < pairs; i++) {
+            LaggedAssociation.Result found = LaggedAssociation.of(wandering(random, 40), wandering(random, 40), 5, 0)
+                    .orElseThrow();
+            likely += found.p() <= 0.05 ? 1 : 0;
+            strong += Math.abs(found.rho()) >= 0.6 ? 1 : 0;
+        }
+        assertThat(strong).as("strong by chance").isGreaterThan(pairs / 5);
+        // three standard errors above 5 %
+        assertThat(likely).isBetween(1, 33);
+    }
+
+    /** The second follows the first, with noise of its own. */
+    @Test
+    void aCourseThatFollowsIsFound() {
+        var random = new SplittableRandom(12);
+        int found = 0;
+        for (int i = 0; i < 50; i++) {
+            double[] first = random.doubles(40).toArray();
+            double[] second = Arrays.stream(first).map(value -> value + 0.15 * random.nextGaussian()).toArray();
+            found += LaggedAssociation.of(first, second, 5, 0.6).filter(one -> one.p() <= 0.002).isPresent() ? 1 : 0;
+        }
+        assertThat(found).isGreaterThan(45);
+    }
+
+    @Test
+    void aLongRunIsLookedAtInSecondsNotMinutes() {
+        var random = new SplittableRandom(13);
+        double[] first = wandering(random, 8 * 3600);
+        double[] second = Arrays.stream(first).map(value -> value + random.nextGaussian()).toArray();
+        long begun = System.nanoTime();
+        assertThat(LaggedAssociation.of(first, second, 5, 0.6).orElseThrow().p()).isLessThan(0.01);
+        assertThat((System.nanoTime() - begun) / 1e9).isLessThan(30);
     }
 
     @Test
     void whatNeverChangesGoesWithNothing() {
-        assertThat(LaggedAssociation.of(new double[20], Arrays.copyOfRange(LYNX, 0, 20), 5)).isEmpty();
-        assertThat(LaggedAssociation.of(new double[]{1, 2, 3}, new double[]{1, 2, 3}, 5)).isEmpty();
-        assertThatThrownBy(() -> LaggedAssociation.of(new double[3], new double[4], 1))
+        assertThat(LaggedAssociation.of(new double[20], Arrays.copyOfRange(LYNX, 0, 20), 5, 0)).isEmpty();
+        assertThat(LaggedAssociation.of(new double[]{1, 2, 3}, new double[]{1, 2, 3}, 5, 0)).isEmpty();
+        assertThatThrownBy(() -> LaggedAssociation.of(new double[3], new double[4], 1, 0))
                 .isInstanceOf(IllegalArgumentException.class);
     }
 }

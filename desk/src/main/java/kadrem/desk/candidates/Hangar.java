@@ -90,7 +90,8 @@ final class Hangar implements AutoCloseable {
         }
         set(candidate.id(), new Status.Launching());
         work.execute(() -> {
-            try (var control = new Control(studyFolder)) {
+            var control = new Control(studyFolder);
+            try {
                 long begun = System.nanoTime();
                 CandidateProcess process = Launching
                         .ofUser(studyFolder, workload, System.getProperty("kadrem.program", "kadrem"), control)
@@ -121,12 +122,13 @@ final class Hangar implements AutoCloseable {
         }
         work.execute(() -> {
             long begun = System.nanoTime();
-            try (var control = new Control(studyFolder)) {
+            var control = new Control(studyFolder);
+            try {
                 boolean isHttp = candidate.address().isHttp();
                 Optional<Control.Answer> answer = isHttp
                         ? Optional.of(control.call("GET", candidate, candidate.ready(), Duration.ofSeconds(5)))
                         : Optional.empty();
-                boolean ready = answer.map(Control.Answer::isSuccess).orElseGet(() -> isReady(control, candidate));
+                boolean ready = answer.map(Control.Answer::isSuccess).orElseGet(() -> control.isReady(candidate));
                 if (!ready && !isHttp) {
                     set(candidate.id(), processes.containsKey(candidate.id())
                             ? new Status.Problem("does not answer" + control.why(candidate))
@@ -150,15 +152,6 @@ final class Hangar implements AutoCloseable {
                 Thread.currentThread().interrupt();
             }
         });
-    }
-
-    private static boolean isReady(Control control, Candidate candidate) {
-        try {
-            return control.isReady(candidate);
-        } catch (InterruptedException _) {
-            Thread.currentThread().interrupt();
-            return false;
-        }
     }
 
     /** The process of a candidate that was launched here. */

@@ -78,8 +78,8 @@ final class HostsSide implements ExamineSide {
 
     private String words(Map<Examined, List<Moved>> moved) {
         if (moved.values().stream().allMatch(List::isEmpty)) {
-            return "These runs have no idle stretch before the load to compare with: it is watched since plan.idle is there."
-                    + " The figure shows what was sampled.";
+            return "Before these runs the hosts were not watched at rest, or for too short: " + Moved.FEWEST_IDLE
+                    + " readings are needed (idle: 3s or more at Load). The figure shows what was sampled.";
         }
         String costs = moved.keySet().stream().filter(run -> !run.run().watch().isEmpty())
                 .map(run -> String.format(Locale.ROOT, "%.0f", run.run().watch().stream()

@@ -46,7 +46,8 @@ final class MovedTable {
         table.setId("moved-table");
         table.setAccessibleText("host series by how far the load moved them");
         table.setFixedCellSize(ROW_HEIGHT);
-        table.setPlaceholder(new Label("No series of a host source with an idle stretch was recorded in these runs."));
+        table.setPlaceholder(
+                new Label("No series of a host source with a stretch at rest was recorded in these runs."));
         table.getSelectionModel().selectedItemProperty().addListener((_, _, now) -> {
             if (now != null) {
                 chosen.run();
@@ -170,13 +171,14 @@ final class MovedTable {
     /** Puts all rows on the clipboard, figures unrounded. */
     void copy() {
         CopiedTable.copy(List.of("run", "source", "series", "unit", "role", "at_rest", "under_load", "robust_z",
-                "rho_with_p99", "delay_s"), table.getItems().stream().map(row -> {
+                "rho_with_p99", "delay_s", "p_by_chance"), table.getItems().stream().map(row -> {
                     Moved moved = row.moved();
                     HostSeries series = moved.series();
                     return List.of(row.run().name(), series.source(), series.name(), series.unit(), series.role().id(),
                             moved.idle(), moved.loaded(), moved.score(),
                             moved.withLatency().<Object>map(one -> one.rho()).orElse(""),
-                            moved.withLatency().<Object>map(one -> one.delay()).orElse(""));
+                            moved.withLatency().<Object>map(one -> one.delay()).orElse(""),
+                            moved.withLatency().<Object>map(one -> one.p()).orElse(""));
                 }).toList());
     }
 }

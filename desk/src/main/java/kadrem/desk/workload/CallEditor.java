@@ -169,18 +169,17 @@ final class CallEditor {
                     .filter(one -> one.address().protocol().equals(protocol.id()))
                     .filter(one -> Consent.ofUser().allows(one.address())).toList();
             Thread.ofVirtual().start(() -> {
-                try (var control = new Control(state.file().folder())) {
-                    List<Offer> found = asked.stream().map(one -> control.offers(one, field.name()))
-                            .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
-                    Platform.runLater(() -> {
-                        if (found.isEmpty()) {
-                            rejected.accept("No candidate that is up tells its " + field.words()
-                                    + "; launch one at Candidates.");
-                        } else {
-                            told.accept(found);
-                        }
-                    });
-                }
+                var control = new Control(state.file().folder());
+                List<Offer> found = asked.stream().map(one -> control.offers(one, field.name()))
+                        .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
+                Platform.runLater(() -> {
+                    if (found.isEmpty()) {
+                        rejected.accept("No candidate that is up tells its " + field.words()
+                                + "; launch one at Candidates.");
+                    } else {
+                        told.accept(found);
+                    }
+                });
             });
         });
     }

@@ -278,26 +278,25 @@ public final class Campaign {
                         .ifPresent(stream -> streams.putIfAbsent(streamKey(run.round(), OptionalDouble.empty()),
                                 stream)));
         long begun = System.nanoTime();
-        try (var control = new Control(studyFolder)) {
-            Set<Task> tried = new HashSet<>();
-            int number = 0;
-            for (List<Task> tasks = untried(tried); !tasks.isEmpty() && !stopping; tasks = untried(tried)) {
-                List<Task> next = atOnce(tasks);
-                int of = number + tasks.size();
-                turn = Turn.GO_ON;
-                made.addAll(next.size() == 1
-                        ? List.of(one(next.getFirst(), number, of, control, streams, begun))
-                        : together(next, number, of, control, streams, begun));
-                number += next.size();
-                if (turn != Turn.REDO || stopping) {
-                    tried.addAll(next);
-                }
-                turn = Turn.GO_ON;
-                stopping |= made.stream().anyMatch(this::endsCampaign);
-                gaveUp = whyInVain(made);
-                stopping |= gaveUp.isPresent();
-                pause(!untried(tried).isEmpty());
+        var control = new Control(studyFolder);
+        Set<Task> tried = new HashSet<>();
+        int number = 0;
+        for (List<Task> tasks = untried(tried); !tasks.isEmpty() && !stopping; tasks = untried(tried)) {
+            List<Task> next = atOnce(tasks);
+            int of = number + tasks.size();
+            turn = Turn.GO_ON;
+            made.addAll(next.size() == 1
+                    ? List.of(one(next.getFirst(), number, of, control, streams, begun))
+                    : together(next, number, of, control, streams, begun));
+            number += next.size();
+            if (turn != Turn.REDO || stopping) {
+                tried.addAll(next);
             }
+            turn = Turn.GO_ON;
+            stopping |= made.stream().anyMatch(this::endsCampaign);
+            gaveUp = whyInVain(made);
+            stopping |= gaveUp.isPresent();
+            pause(!untried(tried).isEmpty());
         }
         return List.copyOf(made);
     }
@@ -483,7 +482,7 @@ public final class Campaign {
         private final Map<String, StreamDigest> streams;
         /** Also asked for by the threads of the watch. */
         private volatile @Nullable CandidateProcess process;
-        private Watching watching = Watching.begin(List.of());
+        private Watching watching = Watching.begin(List.of(), Duration.ZERO);
 
         OneRun(Candidate candidate, Control control, RunJournal journal, Map<String, StreamDigest> streams) {
             this.candidate = candidate;
@@ -532,7 +531,7 @@ public final class Campaign {
         /** The watch begins with the idle stretch and ends with the load. */
         private RunRecord watchedMeasuring(RunRecord record) throws CandidateFailure, InterruptedException {
             var sources = new HostSources(studyFolder, secrets, HostKeys.ofUser(), this::launchedPid);
-            try (Watching begun = Watching.begin(sources.of(candidate))) {
+            try (Watching begun = Watching.begin(sources.of(candidate), study.plan().idle())) {
                 watching = begun;
                 if (study.plan().idle().isPositive()) {
                     listener.step(record, "watching the hosts at rest");

@@ -5,11 +5,7 @@ import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.Socket;
 import java.net.StandardProtocolFamily;
-import java.net.URI;
 import java.net.UnixDomainSocketAddress;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
 import java.nio.channels.SocketChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -41,56 +37,23 @@ import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.TlsContext;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.net.Transport;
 
 /** The calls that prepare and ask a candidate and are not part of the load. */
-public final class Control implements AutoCloseable {
+public final class Control {
     private static final Duration CALL_LIMIT = Duration.ofSeconds(60);
     private static final Duration PROBE_LIMIT = Duration.ofSeconds(2);
     private static final long PROBE_PAUSE_MILLIS = 20;
 
-    private final HttpClient client = builder().build();
     private static final Workload NO_WORKLOAD = new Workload(List.of(), List.of());
 
     private final Map<String, String> objections = new ConcurrentHashMap<>();
-    private final Map<Access, HttpClient> otherClients = new ConcurrentHashMap<>();
     private final Path studyFolder;
 
     /** @param studyFolder folder to which certificate files are relative */
     public Control(Path studyFolder) {
         this.studyFolder = studyFolder;
-    }
-
-    private static HttpClient.Builder builder() {
-        return HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).connectTimeout(PROBE_LIMIT);
-    }
-
-    /** The client for a candidate, which trusts whom the candidate's TLS settings trust. */
-    private HttpClient client(Candidate candidate) throws IOException {
-        Access access = candidate.access();
-        boolean second = access.wire().protocol() == Wire.Protocol.HTTP_2;
-        if (!candidate.address().secure() && !second) {
-            return client;
-        }
-        HttpClient known = otherClients.get(access);
-        if (known == null) {
-            HttpClient.Builder builder = builder();
-            if (second) {
-                builder.version(HttpClient.Version.HTTP_2);
-            }
-            try {
-                if (candidate.address().secure()) {
-                    builder.sslContext(TlsContext.of(access.tls(), Wire.USUAL, studyFolder).shared().context());
-                }
-            } catch (UnusableCall cause) {
-                throw new IOException(cause.getMessage(), cause);
-            }
-            known = builder.build();
-            otherClients.put(access, known);
-        }
-        return known;
     }
 
     /**
@@ -170,7 +133,7 @@ public final class Control implements AutoCloseable {
     }
 
     /** One call of the ready probe; true where the answer is a success. */
-    public boolean isReady(Candidate candidate) throws InterruptedException {
+    public boolean isReady(Candidate candidate) {
         try {
             Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
             if (driver.isPresent()) {
@@ -308,30 +271,8 @@ public final class Control implements AutoCloseable {
         }
     }
 
-    /** One control call. */
-    public Answer call(String method, Candidate candidate, String path, Duration limit)
-            throws IOException, InterruptedException {
-        if (isOfEngine(candidate)) {
-            return byEngine(method, candidate, path, limit);
-        }
-        HttpRequest request = HttpRequest.newBuilder(URI.create(candidate.address() + path))
-                .method(method, HttpRequest.BodyPublishers.noBody()).timeout(limit).build();
-        HttpResponse<String> response = client(candidate).send(request, HttpResponse.BodyHandlers.ofString());
-        return new Answer(response.statusCode(), response.headers().firstValue("Server").orElse(""), response.body(),
-                response.version() == HttpClient.Version.HTTP_2 ? "HTTP/2" : "HTTP/1.1",
-                response.sslSession().map(session -> session.getProtocol() + ", " + session.getCipherSuite())
-                        .orElse(""));
-    }
-
-    /** Whether the JDK's client has no way to it: over a Unix socket, and HTTP/2 by prior knowledge. */
-    private static boolean isOfEngine(Candidate candidate) {
-        Wire wire = candidate.access().wire();
-        return wire.socket().isPresent()
-                || wire.protocol() == Wire.Protocol.HTTP_2 && !candidate.address().secure();
-    }
-
-    /** A control call by the client that makes the load, on a connection of its own and without the candidate's sign-in. */
-    private Answer byEngine(String method, Candidate candidate, String path, Duration limit) throws IOException {
+    /** One control call, by the client that makes the load, on a connection of its own and without the candidate's sign-in. */
+    public Answer call(String method, Candidate candidate, String path, Duration limit) throws IOException {
         var workload = new Workload(List.of(),
                 List.of(new Visit("control", 1, List.of(Call.of("control", method, path.isEmpty() ? "/" : path)))));
         Access access = candidate.access();
@@ -348,15 +289,9 @@ public final class Control implements AutoCloseable {
             }
             return new Answer(made.status(), made.header("server"),
                     new String(made.decoded().toArray(), StandardCharsets.UTF_8),
-                    access.wire().protocol() == Wire.Protocol.HTTP_2 ? "HTTP/2" : "HTTP/1.1", "");
+                    access.wire().protocol() == Wire.Protocol.HTTP_2 ? "HTTP/2" : "HTTP/1.1", rehearser.tls());
         } catch (UnusableCall cause) {
             throw new IOException(cause.getMessage(), cause);
         }
-    }
-
-    @Override
-    public void close() {
-        client.shutdownNow();
-        otherClients.values().forEach(HttpClient::shutdownNow);
     }
 }

@@ -1,6 +1,7 @@
 package kadrem.load.campaign;
 
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.Optional;
 import java.util.function.Consumer;
 
@@ -17,6 +18,8 @@ import kadrem.core.study.Workload;
  * @param kadrem what {@code {{kadrem}}} in a launch command stands for
  */
 public record Launching(Path studyFolder, Workload workload, String kadrem, Consent consent, Control control) {
+    private static final int PROBES = 3;
+    private static final Duration PROBE_PAUSE = Duration.ofMillis(250);
 
     /** Launching for the user who runs this program. */
     public static Launching ofUser(Path studyFolder, Workload workload, String kadrem, Control control) {
@@ -52,13 +55,19 @@ public record Launching(Path studyFolder, Workload workload, String kadrem, Cons
     }
 
     /**
-     * Sees that a candidate that was not launched here answers.
+     * Sees that a candidate that was not launched here answers, at one of a few probes: a moment in which it does not is no reason to do
+     * without its run.
      *
      * @throws CandidateFailure if it does not, or may not be asked
      */
     public void find(Candidate candidate) throws CandidateFailure, InterruptedException {
         consent.require(candidate, workload, studyFolder);
-        if (!control.isReady(candidate)) {
+        boolean ready = control.isReady(candidate);
+        for (int probe = 1; probe < PROBES && !ready; probe++) {
+            Thread.sleep(PROBE_PAUSE);
+            ready = control.isReady(candidate);
+        }
+        if (!ready) {
             throw new CandidateFailure("its ready probe " + Control.probed(candidate) + " does not answer with success"
                     + control.why(candidate)
                     + (candidate.launch().isPresent() ? "" : ", and the study does not say how to launch it"));

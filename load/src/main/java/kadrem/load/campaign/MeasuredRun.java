@@ -1,5 +1,6 @@
 package kadrem.load.campaign;
 
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -155,7 +156,8 @@ public final class MeasuredRun implements AutoCloseable {
      */
     public static MeasuredRun prepare(LoadMaker maker, LoadOrder order, OptionalLong candidatePid,
             BooleanSupplier candidateStays, Telling telling, Secrets secrets) throws UnusableCall {
-        return prepare(maker, order, candidatePid, candidateStays, telling, secrets, Watching.begin(List.of()));
+        return prepare(maker, order, candidatePid, candidateStays, telling, secrets,
+                Watching.begin(List.of(), Duration.ZERO));
     }
 
     /** As above, beside a watch that goes on before and after. */

@@ -70,10 +70,9 @@ public final class Rehearsing {
     public Rehearsal run() throws UnreadableContent, InterruptedException {
         AnswerComparison comparison = AnswerComparison.under(study.agreement());
         var all = new ArrayList<Rehearsal.OfCandidate>();
-        try (var control = new Control(studyFolder)) {
-            for (Candidate candidate : study.candidates()) {
-                all.add(of(candidate, control));
-            }
+        var control = new Control(studyFolder);
+        for (Candidate candidate : study.candidates()) {
+            all.add(of(candidate, control));
         }
         return new Rehearsal(clock.instant(), LoadDigest.of(study), all, differences(comparison, all));
     }

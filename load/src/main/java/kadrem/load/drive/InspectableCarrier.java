@@ -11,6 +11,11 @@ public interface InspectableCarrier extends Carrier {
     /** The body of the last answer. */
     byte[] answerBody();
 
+    /** Version and cipher of TLS on the present connection, or the last one; empty without TLS, and where it does not tell. */
+    default String tls() {
+        return "";
+    }
+
     /** The request as sent, as text without secrets, cut to {@code mostBytes}. */
     String requestText(int call, CallValues values, int mostBytes);
 }

@@ -5,7 +5,10 @@ import java.util.List;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 
+import javax.net.ssl.SSLSession;
+
 import io.netty.channel.Channel;
+import io.netty.handler.ssl.SslHandler;
 import kadrem.core.measure.FailureKind;
 import org.jspecify.annotations.Nullable;
 
@@ -27,6 +30,7 @@ public final class Link {
     private boolean closed;
     private long connectNanos;
     private long handshakeNanos;
+    private String tls = "";
 
     /** What a protocol does with its connection. */
     public interface Use {
@@ -73,6 +77,20 @@ public final class Link {
         return handshakeNanos;
     }
 
+    /** Version and cipher of TLS on the last connection; empty without. */
+    public String tls() {
+        return tls;
+    }
+
+    private static String words(Channel made) {
+        SslHandler handler = made.pipeline().get(SslHandler.class);
+        if (handler == null) {
+            return "";
+        }
+        SSLSession session = handler.engine().getSession();
+        return session.getProtocol() + ", " + session.getCipherSuite();
+    }
+
     /** Makes the connection where there is none, and runs {@code settled} once, whether that went well or not. */
     public void open(Runnable settled) {
         if (usable() != null) {
@@ -104,6 +122,7 @@ public final class Link {
                 ready = false;
                 connectNanos = connect;
                 handshakeNanos = handshake;
+                tls = words(made);
                 if (use.greet(made)) {
                     ready();
                 } else if (isOf(made)) {

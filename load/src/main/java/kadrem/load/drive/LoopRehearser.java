@@ -44,6 +44,8 @@ public final class LoopRehearser implements Rehearser {
     private volatile long sent;
     private volatile long arrived;
 
+    private volatile String tls = "";
+
     private record Answer(long nanos, Optional<FailureKind> failure, int status, long bytes, String detail, String head,
             byte[] body) {
     }
@@ -86,6 +88,7 @@ public final class LoopRehearser implements Rehearser {
         public void connected(long connectNanos, long handshakeNanos) {
             connect = connectNanos;
             handshake = handshakeNanos;
+            tls = carrier.tls();
         }
 
         @Override
@@ -139,6 +142,11 @@ public final class LoopRehearser implements Rehearser {
                 Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
                 timeline(begun, answer.nanos()), failure,
                 secrets.mask(detail), answered(answer.head()));
+    }
+
+    @Override
+    public String tls() {
+        return tls;
     }
 
     private Answer exchange(int number, CallValues values, long timeout) {

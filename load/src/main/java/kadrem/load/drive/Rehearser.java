@@ -11,6 +11,11 @@ public interface Rehearser extends AutoCloseable {
      */
     RehearsedCall call(String visit, int call, CallValues values);
 
+    /** Version and cipher of TLS on the connection of the last call; empty without TLS, and where the protocol does not tell. */
+    default String tls() {
+        return "";
+    }
+
     @Override
     void close();
 }

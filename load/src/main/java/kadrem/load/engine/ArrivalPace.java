@@ -15,7 +15,7 @@ import kadrem.load.drive.User;
  * Seats are connections. An arrival that finds none free opens another, as one more user would; where as many are open as may be
  * it waits, first come first served, and since arrivals are numbers the queue is only the distance between two of them. What is
  * overdue because the lane was held up does not leave in one burst, which would be a load of Kadrem's own making, but at twice the
- * rate until the lane has caught up. First
+ * rate until the lane has caught up. What waits for a connection is overdue because of the candidate and leaves as soon as there is one. First
  * parts of all users are made ahead of the start, so that their number is the same however fast the candidate is.
  */
 final class ArrivalPace implements Pace {
@@ -120,9 +120,14 @@ final class ArrivalPace implements Pace {
         return user < identities && next() < arrivals.count();
     }
 
+    /** Whether an arrival would find a connection. */
+    private boolean hasSeat() {
+        return !free.isEmpty() || lane.seats().size() < mostSeats;
+    }
+
     @Override
     public long nextNanos() {
-        return hasMore() && (!free.isEmpty() || lane.seats().size() < mostSeats)
+        return hasMore() && hasSeat()
                 ? begins(lane.startNanos() + arrivals.dueNanos(next()))
                 : Long.MAX_VALUE;
     }
@@ -139,10 +144,12 @@ final class ArrivalPace implements Pace {
 
     @Override
     public void heldUp() {
-        if (!catchingUp && begun > 0) {
+        if (!catchingUp && begun > 0 && hasSeat()) {
             // once: turns that are long one after the other must not put off what is overdue again and again
             catchingUp = true;
             lastBegun = lane.now();
+            // the first of them leaves at once
+            lastDue = hasMore() ? lane.startNanos() + arrivals.dueNanos(next()) : lastDue;
         }
     }
 
@@ -218,6 +225,11 @@ final class ArrivalPace implements Pace {
                     introduceNext(seat);
                     introduced();
                 } else {
+                    if (catchingUp && !hasSeat() && hasMore()
+                            && begins(lane.startNanos() + arrivals.dueNanos(next())) <= now) {
+                        // it waited for the candidate, which sets the pace from here on
+                        catchingUp = false;
+                    }
                     free.addLast(seat);
                     wouldBeFree.add(now - seat.visitLateNanos);
                     beginDue();

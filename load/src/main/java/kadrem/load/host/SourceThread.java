@@ -1,6 +1,7 @@
 package kadrem.load.host;
 
 import java.lang.management.ManagementFactory;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -15,7 +16,7 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Opens one source, reads it each second, opens it anew after a failure, and keeps account of what that cost. */
+/** Opens one source, reads it each second and closer together while the hosts are at rest, opens it anew after a failure, and keeps account of what that cost. */
 final class SourceThread {
     private static final Logger LOG = LoggerFactory.getLogger(SourceThread.class);
     private static final long PERIOD = TimeUnit.SECONDS.toNanos(1);
@@ -24,6 +25,7 @@ final class SourceThread {
 
     private final Watching.Source source;
     private final long first;
+    private final Rest rest;
     private final Told told;
     private final Thread thread;
     private volatile boolean ending;
@@ -43,9 +45,30 @@ final class SourceThread {
         void take(long nanos, WatchReading reading);
     }
 
-    SourceThread(Watching.Source source, long first, Told told) {
+    /**
+     * The stretch in which the hosts are at rest: so many readings that it can be told what is usual there.
+     *
+     * @param until its end, by {@link System#nanoTime()}
+     * @param period nanoseconds between two readings
+     */
+    record Rest(long until, long period) {
+        private static final int READINGS = 14;
+        private static final long SHORTEST = TimeUnit.MILLISECONDS.toNanos(200);
+
+        static Rest of(long first, Duration idle) {
+            return new Rest(first + idle.toNanos(), Math.clamp(idle.toNanos() / READINGS, SHORTEST, PERIOD));
+        }
+
+        /** When the next reading is due; after the stretch again at whole seconds from the first. */
+        long after(long due, long first) {
+            return due + period < until ? due + period : first + ((due - first) / PERIOD + 1) * PERIOD;
+        }
+    }
+
+    SourceThread(Watching.Source source, long first, Rest rest, Told told) {
         this.source = source;
         this.first = first;
+        this.rest = rest;
         this.told = told;
         thread = Thread.ofPlatform().name("kadrem-watch-" + source.name()).daemon().unstarted(this::work);
     }
@@ -73,9 +96,8 @@ final class SourceThread {
         try {
             long due = first;
             while (!ending) {
-                long wait = readOnce() ? PERIOD : RETRY;
+                due = readOnce() ? rest.after(due, first) : due + RETRY;
                 long now = System.nanoTime();
-                due += wait;
                 if (due < now) {
                     // what was missed is not made up for
                     due += Math.ceilDiv(now - due, PERIOD) * PERIOD;

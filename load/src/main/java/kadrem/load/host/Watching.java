@@ -1,5 +1,6 @@
 package kadrem.load.host;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
@@ -9,10 +10,11 @@ import kadrem.core.measure.WatchReading;
 import kadrem.core.measure.WatchedSource;
 
 /**
- * Reads sources once a second, each on a thread of its own, so that one that hangs or fails holds nothing up:
+ * Reads sources once a second, closer together while the hosts are at rest, each on a thread of its own, so that one that hangs or fails
+ * holds nothing up:
  *
  * <pre>
- * try (Watching watching = Watching.begin(sources)) { // the idle stretch begins
+ * try (Watching watching = Watching.begin(sources, idle)) { // the idle stretch begins
  *     watching.on(startNanos, 0, reading -> ...);     // readings so far, and those to come, on the run's clock
  *     ...
  *     List&lt;WatchedSource&gt; how = watching.end();
@@ -50,12 +52,16 @@ public final class Watching implements AutoCloseable {
     private Watching() {
     }
 
-    /** Begins to read. */
-    public static Watching begin(List<Source> sources) {
+    /**
+     * Begins to read.
+     *
+     * @param idle how long the hosts are at rest from now on
+     */
+    public static Watching begin(List<Source> sources, Duration idle) {
         var watching = new Watching();
         long first = System.nanoTime();
         for (Source source : sources) {
-            watching.threads.add(new SourceThread(source, first, watching::take));
+            watching.threads.add(new SourceThread(source, first, SourceThread.Rest.of(first, idle), watching::take));
         }
         watching.threads.forEach(SourceThread::start);
         return watching;

@@ -31,8 +31,8 @@ class DataQuestionTest {
     @Test
     void aDatabaseAndAStoreHoldTheSameNumberOfBerths() throws Exception {
         try (DatabaseService database = DatabaseService.on(0, List.of());
-                StoreService store = StoreService.on(0);
-                var control = new Control(folder)) {
+                StoreService store = StoreService.on(0)) {
+            var control = new Control(folder);
             Candidate sql = candidate(
                     Rehearsed.address("sql", "jdbc:h2:tcp://127.0.0.1:" + database.port() + "/board"),
                     Optional.of(new Candidate.ControlAsk("delete from berth where id > 2000")),
@@ -59,7 +59,8 @@ class DataQuestionTest {
 
     @Test
     void aServiceIsAskedByACallAndACommandTellsWhatItPrints() throws Exception {
-        try (SqlService service = SqlService.onPool(0).start(); var control = new Control(folder)) {
+        try (SqlService service = SqlService.onPool(0).start()) {
+            var control = new Control(folder);
             var address = new Address("127.0.0.1", service.port(), "");
             assertThat(control.data(candidate(address, Optional.empty(),
                     new Candidate.ControlCall("GET", "/admin/version"))))

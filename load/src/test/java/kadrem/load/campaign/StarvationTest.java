@@ -42,6 +42,8 @@ class StarvationTest {
     private static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();
     private static final int BURNERS = 3;
     private static final int TRIES = 3;
+    /** So few that also a candidate with a quarter of a slow processor keeps up. */
+    private static final double RATE = 100;
     private final List<Process> processes = new ArrayList<>();
 
     @AfterEach
@@ -58,7 +60,7 @@ class StarvationTest {
         }
 
         public static void main(String[] arguments) throws UnusableCall {
-            var load = new LoadProfile.Open(150, LoadProfile.Spacing.CONSTANT, 32, Duration.ofSeconds(2),
+            var load = new LoadProfile.Open(RATE, LoadProfile.Spacing.CONSTANT, 32, Duration.ofSeconds(2),
                     Duration.ofSeconds(Integer.parseInt(arguments[1])), Duration.ofSeconds(5));
             var workload = new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c")))));
             var order = new LoadOrder(new Address("127.0.0.1", Integer.parseInt(arguments[0]), ""), Access.OPEN,

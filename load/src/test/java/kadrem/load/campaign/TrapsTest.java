@@ -115,14 +115,18 @@ class TrapsTest {
     }
 
     private Verdict measured(Candidate trap, int connections) throws IOException {
+        return measured(trap, connections, ROUNDS, 1);
+    }
+
+    private Verdict measured(Candidate trap, int connections, int rounds, int seconds) throws IOException {
         var question = new Question("?", "steady", 0.05, List.of(new Question.Decider(Metric.P95, 0.1)),
                 List.of(new Requirement(Metric.ERROR_SHARE, 0.05)));
-        var usual = new LoadProfile.Open(80, LoadProfile.Spacing.CONSTANT, 4, Duration.ZERO, Duration.ofSeconds(1),
-                Duration.ofSeconds(1));
+        var usual = new LoadProfile.Open(80, LoadProfile.Spacing.CONSTANT, 4, Duration.ZERO,
+                Duration.ofSeconds(seconds), Duration.ofSeconds(1));
         var load = new LoadProfile.Open(usual.shape(), usual.spacing(), 4, connections, usual.course());
         var study = new Study("s", question, List.of(steady(), trap),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
-                new Plan(ROUNDS, 3, Duration.ZERO), Agreement.EXACT, List.of(), Quiet.notAskedFor());
+                new Plan(rounds, 3, Duration.ZERO), Agreement.EXACT, List.of(), Quiet.notAskedFor());
         Consent.ofUser().allowCommands(study, folder);
         CampaignListener listener = Mockito.mock(CampaignListener.class);
         Mockito.doAnswer(call -> {
@@ -131,10 +135,10 @@ class TrapsTest {
         }).when(listener).runBegins(Mockito.any(), Mockito.anyInt(), Mockito.anyInt(), Mockito.any());
         List<RunRecord> made = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 listener)
-                .run(ROUNDS);
-        assertThat(made).as("every run once, whatever came of it").hasSize(2 * ROUNDS);
+                .run(rounds);
+        assertThat(made).as("every run once, whatever came of it").hasSize(2 * rounds);
         Verdict verdict = Verdict.of(Comparison.of(study, store.runs()), Optional.empty(), 3);
-        assertThat(verdict.comparison().progress().measured()).isEqualTo(ROUNDS);
+        assertThat(verdict.comparison().progress().measured()).isEqualTo(rounds);
         assertThat(verdict.chosen()).doesNotContain("trap");
         return verdict;
     }
@@ -199,6 +203,47 @@ class TrapsTest {
         }), 64);
         assertThat(verdict.comparison().values(Metric.P95, "trap").values().stream()
                 .filter(value -> value > 200e6)).hasSize(3);
+    }
+
+    /** It is faster at first, and would win by short runs. */
+    @Test
+    void whoGetsSlowerWhileItIsMeasuredIsNamed() throws IOException {
+        int rounds = 3;
+        int seconds = 12;
+        Verdict verdict = measured(service("trap", (exchange, number) -> {
+            // 80 calls a second: from 2 ms by 2 ms each second
+            rest(2 + number % (80L * seconds) / 40);
+            answer(exchange, 200);
+        }), 64, rounds, seconds);
+        assertThat(verdict.paragraph()).containsPattern(
+                "trap gets slower while it is measured: its response times rise by \\d+ % a minute in the middle of 3 of 3 rounds");
+        assertThat(verdict.paragraph()).doesNotContain("steady gets");
+        assertThat(verdict.comparison().values(Metric.P95, "trap").values()).hasSize(rounds)
+                .allMatch(value -> value > 20e6);
+    }
+
+    /** Its work is done by another process, which is nobody's that Kadrem launched: that is no reason to leave its runs out. */
+    @Test
+    void aDatabaseOfItsOwnKeepsNoRunOut() throws IOException {
+        Process database = new ProcessBuilder("awk",
+                "{ s = 0; for (i = 0; i < 60000; i++) s += i; print s; fflush() }")
+                .redirectError(ProcessBuilder.Redirect.DISCARD).start();
+        try (var ask = database.outputWriter(); var told = database.inputReader()) {
+            Verdict verdict = measured(service("trap", (exchange, _) -> {
+                rest(12);
+                synchronized (database) {
+                    ask.write("7\n");
+                    ask.flush();
+                    told.readLine();
+                }
+                answer(exchange, 200);
+            }), 64);
+            steadyIsRecommended(verdict);
+            assertThat(verdict.comparison().setAside().rounds()).isEmpty();
+            assertThat(verdict.comparison().values(Metric.P95, "trap").values()).hasSize(ROUNDS);
+        } finally {
+            database.destroyForcibly();
+        }
     }
 
     @Test

@@ -2,8 +2,11 @@ package kadrem.load.engine;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.NavigableMap;
+import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.LongUnaryOperator;
 
 import io.netty.channel.EventLoop;
 import io.netty.channel.IoHandle;
@@ -39,12 +42,16 @@ final class SimulatedRun {
     private final RunTotals totals;
     private final LoadProfile load;
     private final Workload workload;
-    private final long serviceNanos;
+    private final LongUnaryOperator service;
+    private final NavigableMap<Long, Long> heldUp;
+    private long start;
 
-    private SimulatedRun(Workload workload, LoadProfile load, Duration service) {
+    private SimulatedRun(Workload workload, LoadProfile load, LongUnaryOperator service,
+            NavigableMap<Long, Long> heldUp) {
         this.load = load;
         this.workload = workload;
-        serviceNanos = service.toNanos();
+        this.service = service;
+        this.heldUp = new TreeMap<>(heldUp);
         totals = new RunTotals(workload.calls().stream().map(call -> call.name()).toList(),
                 (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
     }
@@ -54,7 +61,18 @@ final class SimulatedRun {
     }
 
     static Outcome of(Workload workload, LoadProfile load, Duration service) {
-        return new SimulatedRun(workload, load, service).run();
+        return of(workload, load, _ -> service.toNanos(), new TreeMap<>());
+    }
+
+    /**
+     * A run in which the lane itself is held up.
+     *
+     * @param service nanoseconds of a call's service by the instant at which it was sent, both since the start
+     * @param heldUp for how long the lane is held up, by the instant since the start
+     */
+    static Outcome of(Workload workload, LoadProfile load, LongUnaryOperator service,
+            NavigableMap<Long, Long> heldUp) {
+        return new SimulatedRun(workload, load, service, heldUp).run();
     }
 
     private Outcome run() {
@@ -68,11 +86,12 @@ final class SimulatedRun {
             } else {
                 loop.runNow();
             }
+            holdUp();
         }, new Answering(), recorder, clock::nanoTime, TurnWatch.ofNothing());
         recorder.start();
         lane.open();
         loop.runNow();
-        long start = clock.nanoTime() + TimeUnit.MILLISECONDS.toNanos(10);
+        start = clock.nanoTime() + TimeUnit.MILLISECONDS.toNanos(10);
         lane.begin(start);
         while (!lane.finished().isDone()) {
             lane.turn();
@@ -85,6 +104,12 @@ final class SimulatedRun {
         }
         recorder.finish();
         return new Outcome(totals.figures(), List.of(this, lane, recorder));
+    }
+
+    private void holdUp() {
+        while (start > 0 && !heldUp.isEmpty() && clock.nanoTime() - start >= heldUp.firstKey()) {
+            clock.advance(heldUp.pollFirstEntry().getValue(), TimeUnit.NANOSECONDS);
+        }
     }
 
     private final class Recorded implements LoadListener {
@@ -114,8 +139,8 @@ final class SimulatedRun {
                 @Override
                 public void send(int call, CallValues values) {
                     listener.sent(clock.nanoTime(), 100);
-                    loop.schedule(() -> listener.good(clock.nanoTime(), 200, 300), serviceNanos,
-                            TimeUnit.NANOSECONDS);
+                    loop.schedule(() -> listener.good(clock.nanoTime(), 200, 300),
+                            service.applyAsLong(clock.nanoTime() - start), TimeUnit.NANOSECONDS);
                 }
 
                 @Override

@@ -22,14 +22,13 @@ import org.junit.jupiter.api.parallel.Isolated;
 
 /**
  * The recorded response times against queueing theory. A machine that is taken away for long stretches measures its
- * neighbours: a run whose own schedule lag shows that is made again, and after two such runs the test is skipped.
+ * neighbours: a run whose server shows that is made again, and after some such runs the test is skipped.
  */
 @Isolated
 class TheoryTest {
-    private static final int TRIES = 2;
+    private static final int TRIES = 4;
     /** Cost of a call over loopback and through a woken worker, which theory does not know. */
     private static final double OVERHEAD_MILLIS = 0.8;
-    private static final double MOST_LAG_MILLIS = 2;
     private static final double MOST_LATE_MILLIS = 0.1;
 
     /** One worker that serves requests in the order of their coming, each for a time of its own. */
@@ -102,17 +101,16 @@ class TheoryTest {
         Attempt run() throws IOException;
     }
 
-    /** Makes a run again while the generator, or the server that theory supposes, was kept from its processor. */
+    /** Makes a run again while the server that theory supposes was kept from its processor; what the generator was late is taken away. */
     private static Load onAQuietMachine(Trial trial) throws IOException {
         for (int i = 0; i < TRIES; i++) {
             Attempt attempt = trial.run();
-            if (attempt.load().figures.late().p99() < MOST_LAG_MILLIS * 1e6
-                    && attempt.serverLateMillis() < MOST_LATE_MILLIS) {
+            if (attempt.serverLateMillis() < MOST_LATE_MILLIS) {
                 return attempt.load();
             }
         }
-        return Quiet.given("this machine is too busy: in " + TRIES + " runs p99 of the schedule lag stayed above "
-                + MOST_LAG_MILLIS + " ms, or the server's services took " + MOST_LATE_MILLIS + " ms too long");
+        return Quiet.given("this machine is too busy: in " + TRIES + " runs the server's services took "
+                + MOST_LATE_MILLIS + " ms too long");
     }
 
     /**

@@ -48,6 +48,7 @@ class GeneratorProcessTest {
     private static final double RATE = 2_000;
     private static final int SECONDS = 4;
     private static final int TRIES = 4;
+    private static final double MOST_P95 = 300e6;
 
     /** Adds up what a session records. */
     private static final class Kept implements LoadListener {
@@ -171,8 +172,8 @@ class GeneratorProcessTest {
 
     /**
      * What the generator does to itself is its own: with the late part taken away p99 is not that of the stop, and how much was late is
-     * told. The machine that runs the tests takes time away of itself, so that the best of some runs counts; docs/proof.md has the
-     * figures of quiet minutes, which {@link HeldUpBenchmark} prints.
+     * told. The machine that runs the tests takes time away of itself, so that each run stands beside one that is left alone and the best of
+     * some pairs counts; docs/proof.md has the figures of quiet minutes, which {@link HeldUpBenchmark} prints.
      */
     @ParameterizedTest
     @ValueSource(longs = {20, 100, 400})
@@ -181,9 +182,13 @@ class GeneratorProcessTest {
         try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
             run(generator, order(peer.port(), RATE, 2), new Kept(LOOK, 2), () -> {
             });
-            long best = Long.MAX_VALUE;
+            long most = millis * 1_000_000 / 4 + 1_000_000;
+            long beyond = Long.MAX_VALUE;
             boolean told = false;
-            for (int i = 0; i < TRIES && (!told || best > millis * 1_000_000 / 4 + 2_000_000); i++) {
+            for (int i = 0; i < TRIES && (!told || beyond > most); i++) {
+                var left = new Kept(LOOK, SECONDS);
+                run(generator, order(peer.port(), RATE, SECONDS), left, () -> {
+                });
                 var kept = new Kept(LOOK, SECONDS);
                 run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
                 RunFigures figures = kept.totals.figures();
@@ -196,10 +201,11 @@ class GeneratorProcessTest {
                     assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
                     assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
                 }
-                best = Math.min(best, figures.response().p99());
+                beyond = Math.min(beyond, figures.response().p99() - left.totals.figures().response().p99());
             }
             assertThat(told).as("turns that took long, with their cause").isTrue();
-            assertThat(best).as("p99 without the late part").isLessThan(millis * 1_000_000 / 4 + 2_000_000);
+            assertThat(beyond).as("p99 without the late part, beyond that of a run that was left alone")
+                    .isLessThan(most);
         }
     }
 
@@ -216,16 +222,24 @@ class GeneratorProcessTest {
             int port = Integer.parseInt(out.readLine());
             run(generator, order(port, RATE, 2), new Kept(LOOK, 2), () -> {
             });
-            var kept = new Kept(LOOK, SECONDS);
-            run(generator, order(port, RATE, SECONDS), kept, holding(candidate.pid(), 400));
-            RunFigures figures = kept.totals.figures();
+            RunFigures figures = held(generator, port, candidate.pid());
+            for (int i = 1; i < TRIES && figures.response().p95() > MOST_P95; i++) {
+                // a machine that is busy besides only adds to it
+                figures = held(generator, port, candidate.pid());
+            }
             assertThat(figures.good()).isEqualTo(Math.round(RATE * SECONDS));
             // a tenth of the arrivals met the stop (methods.md, periodic stall): their times are uniform up to its length
-            assertThat((double) figures.response().p95()).isBetween(100e6, 300e6);
+            assertThat((double) figures.response().p95()).isBetween(100e6, MOST_P95);
             assertThat(figures.lateShare(Metric.P95).orElseThrow()).as("the generator's own").isLessThan(0.5);
         } finally {
             candidate.destroyForcibly();
         }
+    }
+
+    private static RunFigures held(GeneratorProcess generator, int port, long candidate) throws UnusableCall {
+        var kept = new Kept(LOOK, SECONDS);
+        run(generator, order(port, RATE, SECONDS), kept, holding(candidate, 400));
+        return kept.totals.figures();
     }
 
     /** A candidate in a process of its own: prints its port and answers until it is ended. */

@@ -10,6 +10,7 @@ import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.DriverManager;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -343,7 +344,7 @@ class SourcesTest {
         });
         var host = new Watching.Source(OwnHost.NAME, "host", "", OwnHost::new);
         long begun = System.nanoTime();
-        try (Watching watching = Watching.begin(List.of(hang, fail, broken, host))) {
+        try (Watching watching = Watching.begin(List.of(hang, fail, broken, host), Duration.ZERO)) {
             letPass(3_200);
             assertThat(told).as("nobody is told before the run's clock begins").isEmpty();
             watching.on(begun + TimeUnit.SECONDS.toNanos(3), 0, told::add);

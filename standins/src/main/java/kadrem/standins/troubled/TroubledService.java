@@ -7,12 +7,16 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.ThreadLocalRandom;
 
 import com.sun.net.httpserver.HttpServer;
 
 /** A berth board on a pool of threads that answers every path alike and has one trouble. */
 public final class TroubledService implements AutoCloseable {
     private static final int THREADS = 32;
+    private static final double STEADY_MILLIS = 4;
+    private static final double THREE_OF_TEN = 0.3;
+    private static final int CALLS_BEFORE_DEATH = 400;
     private static final byte[] ANSWER = "{\"berths\":[]}".getBytes(StandardCharsets.US_ASCII);
 
     private final HttpServer server;
@@ -28,10 +32,10 @@ public final class TroubledService implements AutoCloseable {
             exchange.close();
         });
         server.createContext("/", exchange -> {
-            trouble.serve();
+            int status = trouble.serve();
             exchange.getRequestBody().readAllBytes();
             exchange.getResponseHeaders().set("Content-Type", "application/json");
-            exchange.sendResponseHeaders(200, ANSWER.length);
+            exchange.sendResponseHeaders(status, ANSWER.length);
             try (var out = exchange.getResponseBody()) {
                 out.write(ANSWER);
             }
@@ -39,15 +43,23 @@ public final class TroubledService implements AutoCloseable {
     }
 
     /**
-     * @param kind leak, busy, lock or dependency
+     * @param kind leak, busy, lock, dependency, steady, refusing, dying, stalling or tiring; some have their trouble in some starts only
      * @param port 0 for any free one
      */
     public static TroubledService start(String kind, int port) throws IOException {
+        ThreadLocalRandom random = ThreadLocalRandom.current();
         Trouble trouble = switch (kind) {
             case "leak" -> new Trouble.Leak();
             case "busy" -> new Trouble.Busy(12);
             case "lock" -> new Trouble.Locked(new RemoteGauge(Duration.ofMillis(12)));
             case "dependency" -> new Trouble.Waiting(new RemoteGauge(Duration.ofMillis(150)));
+            case "steady" -> new Trouble.Busy(STEADY_MILLIS);
+            case "refusing" -> new Trouble.Refusing(random.nextDouble() < THREE_OF_TEN);
+            case "dying" -> random.nextBoolean()
+                    ? new Trouble.Dying(CALLS_BEFORE_DEATH, () -> Runtime.getRuntime().halt(3))
+                    : new Trouble.Refusing(false);
+            case "stalling" -> random.nextBoolean() ? new Trouble.Stalling() : new Trouble.Refusing(false);
+            case "tiring" -> new Trouble.Tiring();
             default -> throw new IllegalArgumentException("there is no trouble called " + kind);
         };
         HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 256);

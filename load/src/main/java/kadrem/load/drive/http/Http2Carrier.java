@@ -10,6 +10,7 @@ import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
+import io.netty.handler.codec.http.HttpHeaderNames;
 import io.netty.handler.codec.http2.Http2Headers;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Wire;
@@ -34,12 +35,14 @@ final class Http2Carrier implements InspectableCarrier {
     /** Where values of headers are written before they are texts. */
     private final ByteBuf scratch = Unpooled.buffer(64);
     private final boolean ownConnection;
-    private Http2Connection.@Nullable Streams streams;
-    private int stream;
+    /** The connection on which the request was written, with its stream there; null before, and when the answer is over. */
+    private @Nullable Http2Streams streams;
+    private @Nullable Http2Stream stream;
     private @Nullable Http2Headers answer;
     private int status;
     private boolean keepsBody;
     private boolean bodyTooLarge;
+    private long bodyBytes;
     private boolean keepsAll;
     private boolean busy;
     private boolean again;
@@ -82,9 +85,10 @@ final class Http2Carrier implements InspectableCarrier {
 
     private void request() {
         streams = null;
-        stream = 0;
+        stream = null;
         answer = null;
         status = 0;
+        bodyBytes = 0;
         body.clear();
         bodyTooLarge = false;
         keepsBody = keepsAll || hand.needsBody();
@@ -96,31 +100,33 @@ final class Http2Carrier implements InspectableCarrier {
     }
 
     /** Writes the request now due on a stream of its own. */
-    void writeTo(Http2Connection.Streams open) {
+    void writeTo(Http2Streams open) {
         if (!busy) {
             return;
         }
         ByteBuf content = hand.body(ByteBufAllocator.DEFAULT);
-        Http2Headers headers = hand.headers(scratch, content.readableBytes());
-        streams = open;
-        stream = open.write(this, headers, content);
-        if (stream == 0) {
+        Http2Headers head = hand.headers(scratch, content.readableBytes());
+        Http2Stream made = open.write(this, head, content);
+        if (made == null) {
             connection.send(this);
             return;
         }
+        streams = open;
+        stream = made;
         loop.depart(departure);
     }
 
     /** Hands what was written to the system, unless the call was given up since. */
     private void depart() {
-        Http2Connection.Streams open = streams;
-        if (open == null || stream == 0) {
+        Http2Streams open = streams;
+        Http2Stream mine = stream;
+        if (open == null || mine == null) {
             return;
         }
         long now = System.nanoTime();
         open.flush();
         if (busy && !again) {
-            listener.sent(now, open.bytesOut(stream));
+            listener.sent(now, mine.bytesOut);
         }
     }
 
@@ -129,10 +135,11 @@ final class Http2Carrier implements InspectableCarrier {
         if (busy) {
             busy = false;
             connection.forget(this);
-            Http2Connection.Streams open = streams;
-            streams = null;
-            if (open != null && stream > 0) {
-                open.cancel(stream);
+            Http2Streams open = streams;
+            Http2Stream mine = stream;
+            count();
+            if (open != null && mine != null) {
+                open.cancel(mine);
             }
             failed(kind, "");
         }
@@ -156,10 +163,11 @@ final class Http2Carrier implements InspectableCarrier {
     }
 
     private void count() {
-        Http2Connection.Streams open = streams;
+        Http2Stream mine = stream;
         streams = null;
-        if (open != null && stream > 0) {
-            bytesIn += open.bytesIn(stream);
+        stream = null;
+        if (mine != null) {
+            bytesIn += mine.bytesIn;
         }
     }
 
@@ -167,40 +175,9 @@ final class Http2Carrier implements InspectableCarrier {
         listener.failed(System.nanoTime(), kind, status, bytesIn, detail);
     }
 
-    /** The head of the answer, or its trailers. */
-    void headers(Http2Headers headers, boolean last) {
-        CharSequence code = headers.status();
-        if (code != null) {
-            int found = number(code);
-            if (found == 0) {
-                cancel();
-                broken(FailureKind.MALFORMED, "the status is " + code);
-                return;
-            }
-            if (found < 200) {
-                return;
-            }
-            if (keepsAll) {
-                listener.arriving(System.nanoTime());
-            }
-            status = found;
-            answer = headers;
-        }
-        if (last) {
-            whole();
-        }
-    }
-
-    private void cancel() {
-        Http2Connection.Streams open = streams;
-        if (open != null && stream > 0) {
-            open.cancel(stream);
-        }
-    }
-
     /** Three digits of which the first is 1 to 5 (RFC 9110, section 15); 0 for anything else. */
-    private static int number(CharSequence code) {
-        if (code.length() != 3) {
+    static int status(@Nullable CharSequence code) {
+        if (code == null || code.length() != 3) {
             return 0;
         }
         int number = 0;
@@ -214,8 +191,19 @@ final class Http2Carrier implements InspectableCarrier {
         return number >= 100 && number < 600 ? number : 0;
     }
 
-    void data(ByteBuf content, boolean last) {
+    /** The head of the final answer. */
+    void head(int code, Http2Headers headers) {
+        if (keepsAll) {
+            listener.arriving(System.nanoTime());
+        }
+        status = code;
+        answer = headers;
+    }
+
+    /** Bytes of the answer's body. */
+    void data(ByteBuf content) {
         int length = content.readableBytes();
+        bodyBytes += length;
         if (keepsBody && !bodyTooLarge) {
             if (body.readableBytes() + (long) length > ResponseScanner.MOST_KEPT_BODY) {
                 bodyTooLarge = true;
@@ -223,17 +211,31 @@ final class Http2Carrier implements InspectableCarrier {
                 body.writeBytes(content, content.readerIndex(), length);
             }
         }
-        if (last) {
-            whole();
+    }
+
+    /** A body has the length that its head tells (RFC 9113, section 8.1.1). */
+    private boolean hasToldLength() {
+        Http2Headers known = answer;
+        CharSequence told = known == null ? null : known.get(HttpHeaderNames.CONTENT_LENGTH);
+        if (told == null || hand.isHead() || status == 304) {
+            return true;
+        }
+        try {
+            return Long.parseLong(told, 0, told.length(), 10) == bodyBytes;
+        } catch (NumberFormatException _) {
+            return false;
         }
     }
 
-    private void whole() {
+    /** The answer is whole. */
+    void whole() {
         count();
         if (parts.wire().reuse() == Wire.Reuse.PER_CALL) {
             connection.drop();
         }
-        if (busy && hand.goesOn(view, status)) {
+        if (!hasToldLength()) {
+            broken(FailureKind.MALFORMED, "the body has " + bodyBytes + " bytes, and not what its head says");
+        } else if (busy && hand.goesOn(view, status)) {
             again = true;
             request();
         } else if (busy) {
@@ -267,6 +269,11 @@ final class Http2Carrier implements InspectableCarrier {
     @Override
     public void keepAnswers() {
         keepsAll = true;
+    }
+
+    @Override
+    public String tls() {
+        return connection.tls();
     }
 
     @Override

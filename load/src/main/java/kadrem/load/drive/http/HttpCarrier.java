@@ -232,6 +232,11 @@ final class HttpCarrier implements InspectableCarrier {
     }
 
     @Override
+    public String tls() {
+        return connection.tls();
+    }
+
+    @Override
     public String head() {
         return scanner.head();
     }

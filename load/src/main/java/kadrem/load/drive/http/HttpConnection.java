@@ -79,6 +79,11 @@ final class HttpConnection {
         return taken;
     }
 
+    /** Version and cipher of TLS on the last connection; empty without. */
+    String tls() {
+        return link.tls();
+    }
+
     /** Forgets a carrier whose call is given up; a request that is on its way takes the connection with it. */
     void forget(HttpCarrier carrier) {
         if (pending.remove(carrier)) {

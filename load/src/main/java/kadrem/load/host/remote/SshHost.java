@@ -15,6 +15,7 @@ import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalDouble;
 import java.util.concurrent.atomic.AtomicReference;
 
 import kadrem.core.measure.SeriesRole;
@@ -48,6 +49,7 @@ public final class SshHost implements HostSource {
     private final Series series;
     private final ProcText proc;
     private Optional<ClockOffset> clock = Optional.empty();
+    private final ReadingClock instants = new ReadingClock();
 
     private SshHost(String name, SshClient client, ClientSession session) {
         this.client = client;
@@ -223,12 +225,13 @@ public final class SshHost implements HostSource {
         long sentMillis = System.currentTimeMillis();
         String answer = ask();
         long took = System.nanoTime() - sent;
-        series.at(sent + took / 2);
         int end = answer.indexOf('\n');
         if (end < 0) {
             throw new SourceFailure("the host answers nothing that tells of it: is it a Linux host?");
         }
-        time(answer.substring(0, end), sentMillis, took);
+        OptionalDouble told = seconds(answer.substring(0, end));
+        series.at(instants.at(sent, took, told));
+        told.ifPresent(seconds -> time(seconds, sentMillis, took));
         try {
             proc.read(answer.substring(end + 1));
         } catch (NumberFormatException | ArrayIndexOutOfBoundsException cause) {
@@ -238,16 +241,21 @@ public final class SshHost implements HostSource {
         return series.values();
     }
 
-    /** The host's clock was read between question and answer, nearly at once after the question arrived. */
-    private void time(String text, long sentMillis, long took) {
+    /** What the host's clock says, in seconds since 1970; empty for a date without nanoseconds, as of small systems. */
+    private static OptionalDouble seconds(String text) {
         try {
-            double offset = Double.parseDouble(text) - (sentMillis / 1e3 + took / 2e9);
-            double error = took / 2e9;
-            if (clock.isEmpty() || clock.get().error() > error) {
-                clock = Optional.of(new ClockOffset(offset, error));
-            }
+            return OptionalDouble.of(Double.parseDouble(text));
         } catch (NumberFormatException _) {
-            // a date without nanoseconds, as of small systems: its offset stays unknown
+            return OptionalDouble.empty();
+        }
+    }
+
+    /** The host's clock was read between question and answer, nearly at once after the question arrived. */
+    private void time(double seconds, long sentMillis, long took) {
+        double offset = seconds - (sentMillis / 1e3 + took / 2e9);
+        double error = took / 2e9;
+        if (clock.isEmpty() || clock.get().error() > error) {
+            clock = Optional.of(new ClockOffset(offset, error));
         }
     }
 

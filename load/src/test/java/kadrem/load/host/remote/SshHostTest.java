@@ -191,7 +191,7 @@ class SshHostTest {
         List<WatchedSource> how;
         try (Watching watching = Watching
                 .begin(List.of(new Watching.Source(source.name(), source.kind(), source.where(),
-                        () -> SshHost.open(source, secrets, keys))))) {
+                        () -> SshHost.open(source, secrets, keys))), java.time.Duration.ZERO)) {
             watching.on(System.nanoTime(), 0, told::add);
             await(told, reading -> !reading.values().isEmpty());
             server.cutConnections();

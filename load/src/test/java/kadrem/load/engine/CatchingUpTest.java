@@ -1,0 +1,79 @@
+package kadrem.load.engine;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.TreeMap;
+
+import kadrem.core.measure.RunFigures;
+import kadrem.core.study.LoadProfile;
+import org.junit.jupiter.api.Test;
+
+/** What becomes of arrivals that are overdue, on a clock that is handed in: because of the lane, because of the candidate, and both. */
+class CatchingUpTest {
+    private static final long MILLI = 1_000_000;
+    private static final int RATE = 200;
+    private static final int SECONDS = 6;
+    private static final long SERVICE = MILLI / 10;
+
+    private static RunFigures run(int connections, boolean stalls, TreeMap<Long, Long> heldUp) {
+        var usual = Load.open(RATE, connections, 0, SECONDS);
+        var load = new LoadProfile.Open(usual.shape(), usual.spacing(), connections, connections, usual.course());
+        return SimulatedRun.of(Load.one("/x"), load, sent -> {
+            long phase = sent % (1000 * MILLI);
+            return stalls && phase < 300 * MILLI ? 300 * MILLI - phase : SERVICE;
+        }, heldUp).figures();
+    }
+
+    /** By hand: a server that stalls 0.3 s in each second; a fifth of the arrivals wait 100 ms or more, none longer than the stall. */
+    private static void isTheStall(RunFigures figures) {
+        assertThat(figures.good()).isEqualTo(RATE * SECONDS);
+        assertThat(figures.response().max() / 1e6).isCloseTo(300, within(15.0));
+        assertThat(figures.response().p90() / 1e6).as("70 % and two thirds of the stall's share").isCloseTo(200,
+                within(12.0));
+    }
+
+    @Test
+    void whoWaitsForTheCandidateLeavesAtOnceWhenItAnswers() {
+        RunFigures figures = run(1, true, new TreeMap<>());
+        isTheStall(figures);
+        assertThat(figures.late().max()).isLessThan(MILLI);
+    }
+
+    /** A lane that was held up before, in or at the end of a stall is late by that, and makes no more of it. */
+    @Test
+    void aHoldUpBesideAStallIsNotDrawnOut() {
+        var heldUp = new TreeMap<Long, Long>();
+        for (long second = 1; second < SECONDS; second++) {
+            for (long at : List.of(150, 297, 900)) {
+                heldUp.put((second * 1000 + at) * MILLI, 3 * MILLI);
+            }
+        }
+        RunFigures figures = run(1, true, heldUp);
+        isTheStall(figures);
+        assertThat(figures.raw().max() / 1e6).as("as it was, with the late part").isCloseTo(300, within(20.0));
+        assertThat(figures.late().max()).isLessThan(10 * MILLI);
+    }
+
+    /** A single arrival that is overdue makes no burst, and leaves at once: it is late by the hold-up and no more. */
+    @Test
+    void oneThatIsOverdueIsNotPutOff() {
+        // arrivals come each 5 ms, at 0, 5, 10 ...
+        RunFigures figures = run(64, false, new TreeMap<>(java.util.Map.of(2003 * MILLI, 3 * MILLI)));
+        assertThat(figures.late().max() / 1e6).isCloseTo(1.5, within(1.6));
+    }
+
+    /** After a hold-up of the lane what is overdue goes out at twice the rate, so that the candidate meets no burst of Kadrem's making. */
+    @Test
+    void afterAHoldUpTheOverdueLeaveAtTwiceTheRate() {
+        RunFigures figures = run(64, false, new TreeMap<>(java.util.Map.of(2000 * MILLI, 400 * MILLI)));
+        assertThat(figures.good()).isEqualTo(RATE * SECONDS);
+        assertThat(figures.late().max() / 1e6).isCloseTo(400, within(15.0));
+        assertThat(figures.response().max()).as("with the late part taken away").isLessThan(MILLI);
+        // 80 are overdue, and while they leave as many come due as leave beside them: 160 of 1,200 are late
+        assertThat((double) figures.late().p90() / 1e6).isGreaterThan(50);
+        assertThat((double) figures.late().p50()).isLessThan(MILLI);
+    }
+}
