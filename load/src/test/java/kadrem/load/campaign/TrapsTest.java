@@ -12,6 +12,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
@@ -210,9 +211,10 @@ class TrapsTest {
     void whoGetsSlowerWhileItIsMeasuredIsNamed() throws IOException {
         int rounds = 3;
         int seconds = 12;
-        Verdict verdict = measured(service("trap", (exchange, number) -> {
-            // 80 calls a second: from 2 ms by 2 ms each second
-            rest(2 + number % (80L * seconds) / 40);
+        var calls = new ConcurrentHashMap<Integer, AtomicInteger>();
+        Verdict verdict = measured(service("trap", (exchange, _) -> {
+            // 80 calls a second: from 2 ms by 2 ms each second of a run
+            rest(2 + calls.computeIfAbsent(round.get(), _ -> new AtomicInteger()).incrementAndGet() / 40);
             answer(exchange, 200);
         }), 64, rounds, seconds);
         assertThat(verdict.paragraph()).containsPattern(
@@ -225,10 +227,12 @@ class TrapsTest {
     /** Its work is done by another process, which is nobody's that Kadrem launched: that is no reason to leave its runs out. */
     @Test
     void aDatabaseOfItsOwnKeepsNoRunOut() throws IOException {
-        Process database = new ProcessBuilder("awk",
-                "{ s = 0; for (i = 0; i < 60000; i++) s += i; print s; fflush() }")
+        Process database = new ProcessBuilder("sh", "-c",
+                "while read berth; do i=0; while [ $i -lt 3000 ]; do i=$((i+1)); done; echo $berth; done")
                 .redirectError(ProcessBuilder.Redirect.DISCARD).start();
-        try (var ask = database.outputWriter(); var told = database.inputReader()) {
+        var ask = database.outputWriter();
+        var told = database.inputReader();
+        try {
             Verdict verdict = measured(service("trap", (exchange, _) -> {
                 rest(12);
                 synchronized (database) {
