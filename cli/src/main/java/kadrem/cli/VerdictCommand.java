@@ -100,7 +100,7 @@ final class VerdictCommand implements Callable<Integer> {
             var rows = new ArrayList<List<String>>();
             rows.add(List.of("requirement", "candidate", "answer"));
             verdict.requirements().forEach(one -> rows
-                    .add(List.of(RequirementResult.words(one.requirement()), one.candidate(), one.sentence())));
+                    .add(List.of(RequirementResult.words(one.requirement()), one.candidate(), one.sentenceWithNext())));
             out.print(Texts.table(rows, List.of(false, false, false)));
         }
         if (!verdict.ranking().isEmpty()) {

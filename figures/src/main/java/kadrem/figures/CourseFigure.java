@@ -89,14 +89,20 @@ public final class CourseFigure {
             data.addSeries(series);
             if (!series.isEmpty()) {
                 int newest = series.getItemCount() - 1;
+                Number lastValue = series.getY(newest);
                 names.add(course.name(), course.colour(), series.getX(newest).doubleValue(),
-                        series.getY(newest).doubleValue());
+                        lastValue == null ? values.getRange().getUpperBound() : lastValue.doubleValue());
             }
         }
         if (style.most() > 0) {
             values.setRange(0, style.most() * 1.15);
         }
         names.write(theme, plot, values.getRange(), y -> y, y -> y);
+        Never.mark(theme, plot,
+                courses.stream().flatMap(course -> course.points().stream())
+                        .filter(point -> point[0] <= end && Double.isInfinite(point[1])).map(point -> point[0]).sorted()
+                        .distinct().toList(),
+                theme.alarm());
         if (warmUp > 0) {
             plot.addDomainMarker(TimeFigure.warmUp(theme, warmUp), Layer.BACKGROUND);
         }
@@ -117,7 +123,7 @@ public final class CourseFigure {
                 if (point[0] - before > GAP * usual) {
                     series.add((before + point[0]) / 2, null);
                 }
-                series.add(point[0], point[1]);
+                series.add(point[0], Double.isInfinite(point[1]) ? null : Double.valueOf(point[1]));
                 before = point[0];
             }
         }

@@ -4,6 +4,7 @@ import java.awt.Color;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.function.DoubleFunction;
 import java.util.function.ToDoubleFunction;
 
@@ -70,12 +71,18 @@ public final class TimeFigure {
         plot.setFixedRangeAxisSpace(leftOfPlot());
         band.ifPresent(shade -> shade(plot, shade, seconds, lastSecond));
         var names = new LineNames(NAME_ROOM);
+        var never = new TreeSet<Double>();
         for (int i = 0; i < lines.size(); i++) {
             Line line = lines.get(i);
             var series = new XYSeries(line.name());
             for (SecondSummary second : seconds) {
                 if (second.second() < lastSecond) {
-                    series.add(second.second() + 0.5, line.value().applyAsDouble(second));
+                    double value = line.value().applyAsDouble(second);
+                    // the line breaks off where it has no end
+                    series.add(second.second() + 0.5, Double.isInfinite(value) ? Double.NaN : value);
+                    if (Double.isInfinite(value)) {
+                        never.add(second.second() + 0.5);
+                    }
                 }
             }
             data.addSeries(series);
@@ -83,10 +90,13 @@ public final class TimeFigure {
             renderer.setSeriesStroke(i, theme.line());
             if (!series.isEmpty()) {
                 int last = series.getItemCount() - 1;
-                names.add(line.name(), line.colour(), series.getX(last).doubleValue(), series.getY(last).doubleValue());
+                double end = series.getY(last).doubleValue();
+                names.add(line.name(), line.colour(), series.getX(last).doubleValue(),
+                        Double.isNaN(end) ? values.getRange().getUpperBound() : end);
             }
         }
         names.write(theme, plot, values.getRange(), y -> y, y -> y);
+        Never.mark(theme, plot, List.copyOf(never), theme.alarm());
         if (warmUpSeconds > 0) {
             plot.addDomainMarker(warmUp(theme, warmUpSeconds), Layer.BACKGROUND);
         }
@@ -124,10 +134,11 @@ public final class TimeFigure {
 
     private static void shade(XYPlot plot, Band band, List<SecondSummary> seconds, long lastSecond) {
         var range = new YIntervalSeries("");
+        double most = seconds.stream().mapToDouble(band.high()).filter(Double::isFinite).max().orElse(0);
         for (SecondSummary second : seconds) {
             if (second.second() < lastSecond) {
-                double high = band.high().applyAsDouble(second);
-                range.add(second.second() + 0.5, high, band.low().applyAsDouble(second), high);
+                double high = Math.min(most, band.high().applyAsDouble(second));
+                range.add(second.second() + 0.5, high, Math.min(most, band.low().applyAsDouble(second)), high);
             }
         }
         var ranges = new YIntervalSeriesCollection();

@@ -8,10 +8,12 @@ import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Duration;
-import java.util.Map;
+
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
 
@@ -24,6 +26,7 @@ import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.LoadProfile;
@@ -33,6 +36,7 @@ import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.data.Range;
+import org.jfree.data.xy.XYDataset;
 import org.jfree.data.xy.XYZDataset;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -69,6 +73,30 @@ class FiguresTest {
         assertThat(plot.getDataset(0).getYValue(0, 3)).isEqualTo(47);
         assertThat(plot.getDataset(1).getItemCount(0)).as("the band").isEqualTo(10);
         assertThat(plot.getAnnotations()).as("each line is named at its end").hasSize(1);
+    }
+
+    /** Where too many calls got no answer the line breaks off, and the upper edge is marked; the axis keeps to what was reached. */
+    @Test
+    void whatWasNotReachedIsMarkedAtTheUpperEdge() {
+        List<SecondSummary> seconds = new ArrayList<>(seconds(10));
+        for (int i = 4; i < 7; i++) {
+            seconds.set(i, new SecondSummary(i, 50, 50, 10, Map.of(FailureKind.TIMEOUT, 40L), 1_000_000, Long.MAX_VALUE,
+                    Long.MAX_VALUE, 0, 0, 0));
+        }
+        XYPlot plot = TimeFigure.chart(THEME, "t", NumberText::plain, seconds, 0, 10, "seconds",
+                Optional.of(new TimeFigure.Band(THEME.accent(), second -> LatencySummary.millis(second.p50()),
+                        second -> LatencySummary.millis(second.p99()))),
+                List.of(new TimeFigure.Line("p99", THEME.ink(), second -> LatencySummary.millis(second.p99()))))
+                .getXYPlot();
+        double top = plot.getRangeAxis().getUpperBound();
+        assertThat(top).isBetween(27.0, 40.0);
+        XYDataset marks = plot.getDataset(9);
+        assertThat(marks.getItemCount(0)).isEqualTo(3);
+        assertThat(marks.getXValue(0, 0)).isEqualTo(4.5);
+        assertThat(marks.getYValue(0, 0)).isEqualTo(top);
+        assertThat(plot.getDataset(0).getYValue(0, 5)).isNaN();
+        assertThat(plot.getAnnotations()).anySatisfy(
+                note -> assertThat(((XYTextAnnotation) note).getText()).isEqualTo(" not reached"));
     }
 
     @ParameterizedTest

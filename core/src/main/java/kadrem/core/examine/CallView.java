@@ -9,6 +9,7 @@ import java.util.TreeMap;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.SecondSummary;
 import kadrem.core.stats.BinomialIntervals;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.PercentileInterval;
@@ -209,7 +210,7 @@ public final class CallView {
 
     /** Calls without a time, which took longer than all that have one. */
     private long lacking() {
-        return failed.entrySet().stream().filter(one -> one.getKey().lacksTime()).mapToLong(Map.Entry::getValue).sum();
+        return SecondSummary.lacking(failed);
     }
 
     /**

@@ -10,6 +10,7 @@ import java.util.stream.Collectors;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.stats.MannKendall;
@@ -100,13 +101,17 @@ public final class Occurrences {
         }
     }
 
-    /** The first second from which the p99 is a multiple of what it was in the minute before, and stays so for a second. */
+    /**
+     * The first second from which the p99 is a multiple of what it was in the minute before, and stays so for a second. Where it was not
+     * reached errors are told.
+     */
     private void leap() {
         List<SecondSummary> loaded = seconds.stream().filter(one -> one.sent() > 0).toList();
         for (int i = FEWEST_BEFORE; frame.flat() && i + 1 < loaded.size(); i++) {
             double before = RobustZ.median(
                     loaded.subList(Math.max(0, i - MINUTE), i).stream().mapToDouble(SecondSummary::p99).toArray());
-            if (before > 0 && loaded.get(i).p99() >= LEAP * before && loaded.get(i + 1).p99() >= LEAP * before) {
+            if (before > 0 && loaded.get(i).p99() != LatencySummary.NEVER && loaded.get(i).p99() >= LEAP * before
+                    && loaded.get(i + 1).p99() >= LEAP * before) {
                 int second = loaded.get(i).second();
                 Optional<double[]> cpu = cpu().stream().flatMap(course -> course.points().stream())
                         .filter(point -> second(point) == second).findFirst();

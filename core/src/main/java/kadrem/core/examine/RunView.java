@@ -9,6 +9,7 @@ import java.util.TreeMap;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondSummary;
 import org.HdrHistogram.AbstractHistogram;
@@ -91,7 +92,7 @@ public final class RunView {
         return countedSeconds() == 0 ? 0 : (double) total.good() / countedSeconds();
     }
 
-    /** Takes what a run's files say, response times in order of time. One thread. */
+    /** Takes what a run's files say, counts first and then response times in order of time. One thread. */
     public static final class Builder {
         private final Selection selection;
         private final int step;
@@ -244,9 +245,10 @@ public final class RunView {
         private void closeSecond() {
             if (underWay.getTotalCount() > 0) {
                 Sums sums = at(secondUnderWay);
-                sums.p50 = underWay.getValueAtPercentile(50);
-                sums.p95 = underWay.getValueAtPercentile(95);
-                sums.p99 = underWay.getValueAtPercentile(99);
+                long lacking = SecondSummary.lacking(sums.failed);
+                sums.p50 = LatencySummary.at(underWay, lacking, 0.5);
+                sums.p95 = LatencySummary.at(underWay, lacking, 0.95);
+                sums.p99 = LatencySummary.at(underWay, lacking, 0.99);
                 density.add(secondUnderWay / step, underWay);
                 underWay.reset();
             }
@@ -282,6 +284,11 @@ public final class RunView {
         }
 
         SecondSummary summary(int second) {
+            if (p99 == 0 && SecondSummary.lacking(failed) > 0) {
+                p50 = LatencySummary.NEVER;
+                p95 = LatencySummary.NEVER;
+                p99 = LatencySummary.NEVER;
+            }
             return new SecondSummary(second, intended, sent, good, failed, p50, p95, p99, late, busy, backlog,
                     SecondSummary.Parts.of(answered, responseSum, serviceSum, lateSum));
         }

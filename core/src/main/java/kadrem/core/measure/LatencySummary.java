@@ -64,6 +64,11 @@ public record LatencySummary(long count, double mean, long p50, long p90, long p
         return (long) Math.floor((count + lacking) * (1 - p) + 1e-9);
     }
 
+    /** A percentile in milliseconds, for a figure: without end where it was not reached. */
+    public static double millis(long nanos) {
+        return comparable(nanos) / 1e6;
+    }
+
     /** A percentile as a value by which runs are compared: without end where it was not reached. */
     public static double comparable(long nanos) {
         return nanos == NEVER ? Double.POSITIVE_INFINITY : nanos;

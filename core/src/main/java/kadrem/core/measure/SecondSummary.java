@@ -7,7 +7,8 @@ import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.Histogram;
 
 /**
- * One second of a run in a few numbers, all calls and phases together, for a live display.
+ * One second of a run in a few numbers, all calls and phases together, for a live display. Percentiles are of all calls that ended in it:
+ * {@link LatencySummary#NEVER} where that is one that got no good answer.
  *
  * @param lateP99 99th percentile of the generator's own delay, ns
  * @param parts mean of each part of the response times of this second's answers
@@ -57,12 +58,20 @@ public record SecondSummary(int second, long intended, long sent, long good, Map
                 }
             }
         }
-        boolean any = response.getTotalCount() > 0;
-        return new SecondSummary(tally.second, tally.intended, sent, good, failed,
-                any ? response.getValueAtPercentile(50) : 0, any ? response.getValueAtPercentile(95) : 0,
-                any ? response.getValueAtPercentile(99) : 0,
+        long lacking = lacking(failed);
+        return new SecondSummary(tally.second, tally.intended, sent, good, failed, at(response, lacking, 0.5),
+                at(response, lacking, 0.95), at(response, lacking, 0.99),
                 tally.late.getTotalCount() == 0 ? 0 : tally.late.getValueAtPercentile(99), tally.busy, tally.backlog,
                 Parts.of(response.getTotalCount(), sum(response), serviceSum, lateSum));
+    }
+
+    /** Of failed calls, those without a time, which took longer than any that has one. */
+    public static long lacking(Map<FailureKind, Long> failed) {
+        return failed.entrySet().stream().filter(one -> one.getKey().lacksTime()).mapToLong(Map.Entry::getValue).sum();
+    }
+
+    private static long at(AbstractHistogram response, long lacking, double share) {
+        return response.getTotalCount() + lacking == 0 ? 0 : LatencySummary.at(response, lacking, share);
     }
 
     /** Both together; where there is only one it is not copied, which is most of the cost of a second. */

@@ -39,7 +39,7 @@ public final class StopWatch {
         return Optional.empty();
     }
 
-    /** A second without an answer breaks no rule on response times, and calls that are not answered fail in time. */
+    /** A second in which no call ended breaks no rule on response times; one of whose calls too many got no good answer breaks it. */
     private static boolean isBroken(StopRule rule, SecondSummary second) {
         long ended = second.good() + second.failedTotal();
         double figure = switch (rule.metric()) {

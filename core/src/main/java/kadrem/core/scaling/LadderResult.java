@@ -3,12 +3,14 @@ package kadrem.core.scaling;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.stats.PercentileInterval;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
@@ -17,26 +19,33 @@ import kadrem.core.study.Written;
  * What the ladders of a candidate showed.
  *
  * @param rounds sound levels and their throughput, one list a run
+ * @param capacities what each run could do, in calls a second: the throughput of the level that stands for it
  * @param fit the scalability law, where users wait for answers and the levels are enough
  */
-public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> rounds, Optional<ScalabilityFit> fit) {
+public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> rounds, List<Double> capacities,
+        Optional<ScalabilityFit> fit) {
     private static final int SECONDS_A_MINUTE = 60;
+    private static final double CONFIDENCE = 0.95;
 
     public LadderResult {
         rounds = List.copyOf(rounds);
+        capacities = List.copyOf(capacities);
     }
 
     /** The ladders of each candidate of some runs; empty where they have one level of load. */
     public static List<LadderResult> of(Study study, List<RunRecord> runs) {
         Map<String, List<List<ScalabilityFit.Point>>> rounds = new LinkedHashMap<>();
+        Map<String, List<Double>> capacities = new LinkedHashMap<>();
         for (RunRecord run : runs) {
             List<ScalabilityFit.Point> points = points(run.levels());
             if (!points.isEmpty()) {
                 rounds.computeIfAbsent(run.candidate(), _ -> new ArrayList<>()).add(points);
+                List<Double> known = capacities.computeIfAbsent(run.candidate(), _ -> new ArrayList<>());
+                run.figures().ifPresent(figures -> known.add(figures.throughput()));
             }
         }
         return rounds.entrySet().stream().map(entry -> new LadderResult(entry.getKey(), entry.getValue(),
-                isOfUsers(study)
+                capacities.getOrDefault(entry.getKey(), List.of()), isOfUsers(study)
                         ? ScalabilityFit.of(entry.getValue().stream().flatMap(List::stream).toList())
                         : Optional.empty()))
                 .toList();
@@ -50,6 +59,22 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
     private static List<ScalabilityFit.Point> points(List<LevelResult> levels) {
         return levels.stream().filter(level -> level.figures().isPresent() && level.isSound())
                 .map(level -> new ScalabilityFit.Point(level.level(), level.figures().get().throughput())).toList();
+    }
+
+    /**
+     * Bounds of the median capacity over rounds (order statistics, Hahn & Meeker 1991): the lower, the upper, and the confidence that so
+     * many rounds reach; empty below six rounds.
+     */
+    public Optional<double[]> capacityInterval() {
+        double[] sorted = capacities.stream().mapToDouble(Double::doubleValue).sorted().toArray();
+        return PercentileInterval.of(sorted.length, 0.5, CONFIDENCE).map(ranks -> new double[]{
+                sorted[(int) ranks.low() - 1], sorted[(int) ranks.high() - 1], ranks.achievedConfidence()});
+    }
+
+    private String ofRounds() {
+        return capacityInterval().map(bounds -> String.format(Locale.ROOT,
+                "; over %d rounds the middle one lies from %s to %s calls/s (%.1f %%)", capacities.size(),
+                Written.significant(bounds[0]), Written.significant(bounds[1]), bounds[2] * 100)).orElse("");
     }
 
     /** All levels of all runs. */
@@ -70,7 +95,7 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
     public String sentence(Optional<double[]> interval) {
         double most = points().stream().mapToDouble(ScalabilityFit.Point::throughput).max().orElse(0);
         String seen = "at most " + Written.significant(most) + " calls/s were seen, which serve about "
-                + Written.significant(most * SECONDS_A_MINUTE) + " users who call once a minute";
+                + Written.significant(most * SECONDS_A_MINUTE) + " users who call once a minute" + ofRounds();
         if (fit.isEmpty()) {
             return seen + ".";
         }

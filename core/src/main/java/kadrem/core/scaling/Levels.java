@@ -16,7 +16,8 @@ import kadrem.core.study.Written;
 
 /**
  * The course of a ladder or a ceiling search: which level is tried next after those that were, and what a level showed. It
- * depends on nothing but the results, so the same results give the same course.
+ * depends on nothing but the results, so the same results give the same course. No search ends by one try: the level at which a ladder
+ * stopped growing or broke, and the one above a ceiling, are tried once more, since a single hiccup looks the same.
  */
 public final class Levels {
     private final LevelSearch search;
@@ -27,7 +28,7 @@ public final class Levels {
         this.requirements = List.copyOf(requirements);
     }
 
-    /** The next level, an unsound one once more; empty where the search has ended. */
+    /** The next level, or one that is to be tried once more; empty where the search has ended. */
     public OptionalDouble next(List<LevelResult> results) {
         if (results.size() >= search.most()) {
             return OptionalDouble.empty();
@@ -41,12 +42,20 @@ public final class Levels {
             // it says nothing about the candidate, and what disturbed it may have passed
             return OptionalDouble.of(last.level());
         }
+        if (search instanceof LevelSearch.Ladder && first && isDoubtful(last)) {
+            return OptionalDouble.of(last.level());
+        }
         return switch (search) {
             case LevelSearch.Ladder ladder -> last.step() == Step.PASSED
                     ? OptionalDouble.of(ladder.after(last.level()))
                     : OptionalDouble.empty();
             case LevelSearch.Ceiling ceiling -> bisect(ceiling, results);
         };
+    }
+
+    /** Whether what the level showed may have been a hiccup; a death was none. */
+    private static boolean isDoubtful(LevelResult level) {
+        return level.step() == Step.FLAT || level.step() == Step.BROKEN;
     }
 
     /** Between the highest level that passed and the lowest above it that did not; upwards by doubling until one does not. */
@@ -59,7 +68,11 @@ public final class Levels {
             return low >= ceiling.to() ? OptionalDouble.empty() : OptionalDouble.of(Math.min(ceiling.to(), low * 2));
         }
         boolean close = high.getAsDouble() - low <= ceiling.precision() * high.getAsDouble();
-        return close ? OptionalDouble.empty() : OptionalDouble.of((low + high.getAsDouble()) / 2);
+        if (!close) {
+            return OptionalDouble.of((low + high.getAsDouble()) / 2);
+        }
+        List<LevelResult> above = results.stream().filter(one -> one.level() == high.getAsDouble()).toList();
+        return above.size() == 1 && isDoubtful(above.getFirst()) ? high : OptionalDouble.empty();
     }
 
     /**

@@ -223,7 +223,7 @@ public record Explanation(String title, List<Part> parts) {
     /** Whether a candidate meets a requirement. */
     public static Explanation of(Study study, RequirementResult result) {
         return new Explanation(RequirementResult.words(result.requirement()) + ", " + name(study, result.candidate()),
-                List.of(new Part("What it is", capital(result.sentence()) + "."),
+                List.of(new Part("What it is", capital(result.sentenceWithNext()) + "."),
                         new Part("How it is computed",
                                 (result.ofShare()
                                         ? "The calls that were due and lack what is asked, as a share of all, pooled over runs. Its bounds"
@@ -232,11 +232,12 @@ public record Explanation(String title, List<Part> parts) {
                                         : "The mean of the runs' values, with its t interval over runs.")
                                         + " Met: the bound on the bad side is inside the limit. Missed: the bound on the good side"
                                         + " is outside. Else not shown. It takes " + RequirementResult.FEWEST_RUNS
-                                        + " runs."),
+                                        + " runs. Of the next runs: the lower prediction bound from how many kept it, each by itself."),
                         new Part("Runs", result.values().stream()
                                 .map(value -> Written.value(result.requirement().metric().unit(), value))
                                 .collect(Collectors.joining(", "))),
-                        new Part("Sources", "Cochran 1977, section 6.3; Clopper, Pearson 1934; Student 1908.")));
+                        new Part("Sources",
+                                "Cochran 1977, section 6.3; Clopper, Pearson 1934; Student 1908; Thatcher 1964.")));
     }
 
     /** The place of a candidate under weights. */

@@ -6,12 +6,14 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.OptionalInt;
 import java.util.OptionalLong;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.stats.ClusteredShare;
 import kadrem.core.stats.Interval;
+import kadrem.core.stats.NextRuns;
 import kadrem.core.stats.PairedT;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
@@ -34,6 +36,10 @@ public record RequirementResult(Requirement requirement, String candidate, List<
         Optional<Interval> bounds, boolean ofShare, Answer answer) {
     /** Fewer runs say too little of how runs differ. */
     public static final int FEWEST_RUNS = 5;
+
+    /** Runs for which it is told how many of them would keep a requirement. */
+    public static final int NEXT = 10;
+    private static final double CONFIDENCE = 0.95;
 
     /** What can be said. */
     public enum Answer {
@@ -148,6 +154,32 @@ public record RequirementResult(Requirement requirement, String candidate, List<
     public static String words(Requirement requirement) {
         return requirement.metric().label() + (requirement.metric().higherIsBetter() ? " at least " : " at most ")
                 + Written.value(requirement.metric().unit(), requirement.limit());
+    }
+
+    /** Runs that kept the requirement, each by itself. */
+    public int kept() {
+        return (int) values.stream().filter(requirement::isMetBy).count();
+    }
+
+    /** Of the next {@value #NEXT} runs, how many would keep it at least; empty where the runs say too little. */
+    public OptionalInt nextKept() {
+        return values.size() < FEWEST_RUNS
+                ? OptionalInt.empty()
+                : OptionalInt.of(NextRuns.atLeast(kept(), values.size(), NEXT, CONFIDENCE));
+    }
+
+    /** "7 of 7 runs kept it; of the next 10 at least 6 would (95 %)"; empty where the runs say too little. */
+    public String nextWords() {
+        return nextKept().isEmpty()
+                ? ""
+                : String.format(Locale.ROOT, "%d of %d runs kept it; of the next %d at least %d would (%.0f %%)",
+                        kept(),
+                        values.size(), NEXT, nextKept().getAsInt(), CONFIDENCE * 100);
+    }
+
+    /** The sentence, with what is to be expected of the next runs. */
+    public String sentenceWithNext() {
+        return sentence() + (nextWords().isEmpty() ? "" : ". " + nextWords());
     }
 
     /** "not shown: 0.9 % of the calls lack it, 0.4 % to 1.6 % in 7 runs; 1 % may". */

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.IntStream;
@@ -14,6 +15,7 @@ import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
+import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SeriesRole;
 import org.HdrHistogram.Histogram;
 import org.junit.jupiter.api.Test;
@@ -75,7 +77,9 @@ class RunViewTest {
     void aCallAndATimeAreLeftOut() {
         RunView without = view(Selection.ALL.without(Set.of("book")));
         assertThat(without.total().sent()).isEqualTo(8);
-        assertThat(without.seconds().getLast().p99() / 1e6).isCloseTo(3, within(0.01));
+        // three answers and one that never came
+        assertThat(without.seconds().getLast().p50() / 1e6).isCloseTo(2, within(0.01));
+        assertThat(without.seconds().getLast().p99()).isEqualTo(LatencySummary.NEVER);
         RunView part = view(Selection.ALL.between(2, 3));
         assertThat(part.total().sent()).isEqualTo(5);
         assertThat(part.countedSeconds()).isEqualTo(1);
@@ -143,6 +147,21 @@ class RunViewTest {
         for (double percentile : new double[]{0, 10, 50, 90, 99, 99.9, 100}) {
             assertThat(read.getValueAtPercentile(percentile)).isEqualTo(whole.getValueAtPercentile(percentile));
         }
+    }
+
+    /** By hand: 95 answers and 4 calls without one: the 95th of 99 is the last that has a time, the 99th has none. */
+    @Test
+    void aSecondsPercentileIsNotReachedWhereTooManyCallsGotNoAnswer() {
+        var view = new RunView.Builder(Selection.ALL);
+        view.counts(0, 1, Phase.MEASURED, "a", counts(99, 95, 4));
+        view.counts(1, 1, Phase.MEASURED, "a", counts(3, 0, 3));
+        view.response(0, Phase.MEASURED, "a", times(IntStream.rangeClosed(1, 95).mapToLong(n -> n * 1_000_000L)
+                .toArray()));
+        List<SecondSummary> seconds = view.build().seconds();
+        assertThat(seconds.getFirst().p50() / 1e6).isCloseTo(50, within(0.1));
+        assertThat(seconds.getFirst().p95() / 1e6).isCloseTo(95, within(0.1));
+        assertThat(seconds.getFirst().p99()).isEqualTo(LatencySummary.NEVER);
+        assertThat(seconds.getLast().p50()).as("no call of it was answered").isEqualTo(LatencySummary.NEVER);
     }
 
     @Test

@@ -68,6 +68,14 @@ class SteadyStateOfRunsTest {
         return new SecondSummary(number, 1, good + failed, good, kinds, 1, p95, p95, 0, 0, 0);
     }
 
+    /** A candidate that answers a tenth fast and the rest never has no fast p95. */
+    @Test
+    void aSecondInWhichItIsNotReachedBreaksARuleOnResponseTimes() {
+        var watch = new StopWatch(List.of(new StopRule(Metric.P95, 2e9, Duration.ofSeconds(2), false)));
+        assertThat(watch.look(second(0, LatencySummary.NEVER, 5, 45))).isEmpty();
+        assertThat(watch.look(second(1, LatencySummary.NEVER, 5, 45))).isPresent();
+    }
+
     @Test
     void aStopRuleEndsTheRunWhenItIsBrokenForLongEnoughWithoutABreak() {
         var watch = new StopWatch(List.of(

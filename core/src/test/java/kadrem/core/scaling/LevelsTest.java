@@ -8,6 +8,7 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.DoubleFunction;
 
 import kadrem.core.measure.FailureKind;
@@ -48,7 +49,7 @@ class LevelsTest {
         var levels = new Levels(new LevelSearch.Ladder(10, 2, 0, 12, 0.05), List.of());
         List<LevelResult> results = run(levels, level -> figures(
                 seen[(int) Math.round(Math.log(level / 10) / Math.log(2))], 1));
-        assertThat(results).extracting(LevelResult::level).containsExactly(10.0, 20.0, 40.0, 80.0, 160.0);
+        assertThat(results).extracting(LevelResult::level).containsExactly(10.0, 20.0, 40.0, 80.0, 160.0, 160.0);
         assertThat(results.getLast().step()).isEqualTo(Step.FLAT);
         assertThat(results.getLast().verdict()).startsWith("throughput grew by -0.719 %");
         assertThat(levels.best(results).orElseThrow().level()).as("the highest throughput").isEqualTo(80);
@@ -59,7 +60,7 @@ class LevelsTest {
         var levels = new Levels(new LevelSearch.Ladder(10, 1, 15, 12, 0),
                 List.of(new Requirement(Metric.P99, 50e6)));
         List<LevelResult> results = run(levels, level -> figures(level, (long) (level * 1e6)));
-        assertThat(results).extracting(LevelResult::level).containsExactly(10.0, 25.0, 40.0, 55.0);
+        assertThat(results).extracting(LevelResult::level).containsExactly(10.0, 25.0, 40.0, 55.0, 55.0);
         assertThat(results.getLast().verdict()).isEqualTo("p99 response time is 55 ms, the limit is 50 ms");
         assertThat(levels.best(results).orElseThrow().level()).isEqualTo(40);
     }
@@ -73,6 +74,26 @@ class LevelsTest {
             double found = levels.best(results).orElseThrow().level();
             assertThat(found).isLessThanOrEqualTo(truth).isCloseTo(truth, within(0.02 * truth));
         }
+    }
+
+    /** One hiccup, at whatever level: the truth is found all the same. Before, one at the first level ended the search at half of it. */
+    @Test
+    void aHiccupDoesNotEndASearch() {
+        var requirements = List.of(new Requirement(Metric.P99, 100e6));
+        for (double hiccup : new double[]{100, 200, 400}) {
+            var tried = new AtomicInteger();
+            var levels = new Levels(new LevelSearch.Ceiling(100, 5000, 0.02, 30), requirements);
+            List<LevelResult> results = run(levels, level -> figures(level,
+                    level <= 390 && (level != hiccup || tried.incrementAndGet() > 1) ? 20_000_000 : 400_000_000));
+            assertThat(levels.best(results).orElseThrow().level()).as("hiccup at " + hiccup)
+                    .isCloseTo(390, within(0.02 * 390));
+        }
+        var tried = new AtomicInteger();
+        var ladder = new Levels(new LevelSearch.Ladder(10, 2, 0, 12, 0.05), List.of());
+        List<LevelResult> results = run(ladder,
+                level -> figures(level == 40 && tried.incrementAndGet() == 1 ? 20 : Math.min(level, 160), 1));
+        assertThat(results).extracting(LevelResult::level).containsExactly(10.0, 20.0, 40.0, 40.0, 80.0, 160.0, 320.0,
+                320.0);
     }
 
     @Test

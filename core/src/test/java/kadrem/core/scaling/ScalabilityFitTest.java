@@ -112,7 +112,7 @@ class ScalabilityFitTest {
     }
 
     private static String sentence(List<ScalabilityFit.Point> points) {
-        return new LadderResult("a", List.of(points), ScalabilityFit.of(points)).sentence(Optional.empty());
+        return new LadderResult("a", List.of(points), List.of(), ScalabilityFit.of(points)).sentence(Optional.empty());
     }
 
     @Test

@@ -4,16 +4,17 @@ import java.util.List;
 import java.util.function.ToDoubleFunction;
 
 import kadrem.core.examine.RunView;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 
 /** What can be drawn of a run second by second. */
 enum CourseFigures {
-    P50("p50 of response times, ms", second -> second.p50() / 1e6, true), //
-    P95("p95 of response times, ms", second -> second.p95() / 1e6, true), //
-    P99("p99 of response times, ms", second -> second.p99() / 1e6, true), //
-    SERVICE("service, mean ms", second -> second.parts().service() / 1e6, true), //
-    WAITING("waiting for the candidate, mean ms", second -> second.parts().waiting() / 1e6, true), //
-    LATE("late by the generator, mean ms", second -> second.parts().late() / 1e6, true), //
+    P50("p50 of response times, ms", second -> LatencySummary.millis(second.p50()), true), //
+    P95("p95 of response times, ms", second -> LatencySummary.millis(second.p95()), true), //
+    P99("p99 of response times, ms", second -> LatencySummary.millis(second.p99()), true), //
+    SERVICE("service, mean ms", second -> mean(second, SecondSummary.Parts::service), true), //
+    WAITING("waiting for the candidate, mean ms", second -> mean(second, SecondSummary.Parts::waiting), true), //
+    LATE("late by the generator, mean ms", second -> mean(second, SecondSummary.Parts::late), true), //
     LATE_P99("late by the generator, p99 ms", second -> second.lateP99() / 1e6, false), //
     GOOD("good calls a second", SecondSummary::good, false), //
     SENT("calls sent a second", SecondSummary::sent, false), //
@@ -33,6 +34,11 @@ enum CourseFigures {
         isCount = title.endsWith("a second");
         this.value = value;
         this.needsCalls = needsCalls;
+    }
+
+    /** In milliseconds; no number for a second without an answer. */
+    private static double mean(SecondSummary second, ToDoubleFunction<SecondSummary.Parts> part) {
+        return second.parts().equals(SecondSummary.Parts.NONE) ? Double.NaN : part.applyAsDouble(second.parts()) / 1e6;
     }
 
     @Override

@@ -43,6 +43,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LevelSearch;
@@ -705,11 +706,11 @@ public final class MeasureStation implements Station, AutoCloseable {
                         .filter(second -> second.second() < end)
                         .map(second -> new double[]{second.second() + 0.5, second.busy()}).toList())));
         charts.add(TimeFigure.chart(theme, "response time, ms", Written::significant, seconds, warmUp, end, "",
-                Optional.of(new TimeFigure.Band(theme.accent(), second -> second.p50() / 1e6,
-                        second -> second.p99() / 1e6)),
-                List.of(new TimeFigure.Line("p50", theme.muted(), second -> second.p50() / 1e6),
-                        new TimeFigure.Line("p95", theme.accent(), second -> second.p95() / 1e6),
-                        new TimeFigure.Line("p99", theme.ink(), second -> second.p99() / 1e6))));
+                Optional.of(new TimeFigure.Band(theme.accent(), second -> LatencySummary.millis(second.p50()),
+                        second -> LatencySummary.millis(second.p99()))),
+                List.of(new TimeFigure.Line("p50", theme.muted(), second -> LatencySummary.millis(second.p50())),
+                        new TimeFigure.Line("p95", theme.accent(), second -> LatencySummary.millis(second.p95())),
+                        new TimeFigure.Line("p99", theme.ink(), second -> LatencySummary.millis(second.p99())))));
         List<CourseFigure.Course> processors = processors(theme, watch);
         charts.add(TimeFigure.chart(theme, "mean of its parts, ms", Written::significant, seconds, warmUp, end,
                 processors.isEmpty() ? "seconds since the start of the warm-up" : "", Optional.empty(),

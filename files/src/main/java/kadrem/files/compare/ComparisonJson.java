@@ -21,6 +21,7 @@ import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Planning;
 import kadrem.core.verdict.QuantileDifferences;
+import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.SecondOpinions;
 import kadrem.core.verdict.ValueComparison;
 import kadrem.core.verdict.Verdict;
@@ -214,6 +215,8 @@ public final class ComparisonJson {
                     .put("limit", one.requirement().limit()).put("candidate", one.candidate())
                     .put("answer", one.answer().words()).put("runs", one.values().size()), one.bounds());
             one.estimate().ifPresent(estimate -> requirement.put("estimate", estimate));
+            one.nextKept().ifPresent(next -> requirement.putObject("next").put("runs", RequirementResult.NEXT)
+                    .put("kept", one.kept()).put("atLeast", next));
         });
         ArrayNode weights = node.putArray("weights");
         verdict.preference().ifPresent(preference -> preference.criteria()

@@ -17,6 +17,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.stats.Interval;
@@ -123,13 +124,18 @@ public final class DataFiles {
             if (Files.exists(place.resolve("seconds.csv"))) {
                 for (SecondSummary second : RunReader.seconds(place)) {
                     rows.add(List.of(run.id(), run.round(), run.candidate(), second.second(), second.intended(),
-                            second.sent(), second.good(), second.failedTotal(), second.p50(), second.p95(),
-                            second.p99(), second.lateP99(), second.busy(), second.backlog()));
+                            second.sent(), second.good(), second.failedTotal(), reached(second.p50()),
+                            reached(second.p95()), reached(second.p99()), second.lateP99(), second.busy(), second.backlog()));
                 }
             }
         }
         return new Table("samples", List.of("run", "round", "candidate", "second", "intended", "sent", "good", "failed",
                 "p50_ns", "p95_ns", "p99_ns", "late_p99_ns", "users", "backlog"), rows);
+    }
+
+    /** Empty where too many calls got no good answer for the percentile to be a number. */
+    private static Object reached(long nanos) {
+        return nanos == LatencySummary.NEVER ? "" : nanos;
     }
 
     private Path runFolder(RunRecord run) {

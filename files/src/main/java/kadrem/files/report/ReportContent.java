@@ -105,7 +105,7 @@ final class ReportContent {
             page.table("Requirements", head, study.candidates().stream().map(candidate -> {
                 List<Page.Cell> row = new ArrayList<>(List.of(candidate(candidate.id())));
                 results.verdict().requirements().stream().filter(one -> one.candidate().equals(candidate.id()))
-                        .forEach(one -> row.add(Page.Cell.of(one.sentence())
+                        .forEach(one -> row.add(Page.Cell.of(one.sentenceWithNext())
                                 .styled(one.answer().words().replace(' ', '-'))));
                 return row;
             }).toList());

@@ -61,6 +61,17 @@ public final class RunReader {
     public static RunView view(Path runFolder, Selection selection) throws IOException {
         boolean byMinutes = isLong(runFolder);
         var view = new RunView.Builder(selection, byMinutes ? MinuteWriter.MINUTE : 1);
+        // what a percentile is depends on how many calls lie above all times
+        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
+        try (Reader reader = Files
+                .newBufferedReader(runFolder.resolve(byMinutes ? MinuteWriter.COUNTS : RunWriter.SECONDS));
+                CSVParser rows = CSVParser.parse(reader, format)) {
+            for (CSVRecord row : rows) {
+                if (row.isConsistent()) {
+                    count(row, view);
+                }
+            }
+        }
         if (byMinutes) {
             boolean whole = selection.withoutCalls().isEmpty() && selection.isWholeTime();
             boolean together = selection.withoutCalls().isEmpty();
@@ -71,16 +82,6 @@ public final class RunReader {
             }
         } else {
             latencies(runFolder.resolve(RunWriter.LATENCY), view, _ -> true);
-        }
-        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-        try (Reader reader = Files
-                .newBufferedReader(runFolder.resolve(byMinutes ? MinuteWriter.COUNTS : RunWriter.SECONDS));
-                CSVParser rows = CSVParser.parse(reader, format)) {
-            for (CSVRecord row : rows) {
-                if (row.isConsistent()) {
-                    count(row, view);
-                }
-            }
         }
         return view.build();
     }

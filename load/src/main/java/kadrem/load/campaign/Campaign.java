@@ -536,7 +536,7 @@ public final class Campaign {
                 if (study.plan().idle().isPositive()) {
                     listener.step(record, "watching the hosts at rest");
                     try (var _ = new Waiting()) {
-                        Thread.sleep(study.plan().idle());
+                        begun.rest(study.plan().idle());
                     }
                 }
                 RunRecord measured = measure(record);

@@ -27,6 +27,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.WatchReading;
 import org.slf4j.Logger;
@@ -110,9 +111,12 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
             calls.dataPoint(point(failed, "candidate", candidate, "outcome", "failed"));
             total.failed().forEach((kind, count) -> failures
                     .dataPoint(point(count, "candidate", candidate, "kind", kind.id())));
-            response.dataPoint(gauge(total.last().p50() / 1e9, "candidate", candidate, "percentile", "50"));
-            response.dataPoint(gauge(total.last().p95() / 1e9, "candidate", candidate, "percentile", "95"));
-            response.dataPoint(gauge(total.last().p99() / 1e9, "candidate", candidate, "percentile", "99"));
+            response.dataPoint(gauge(LatencySummary.comparable(total.last().p50()) / 1e9, "candidate", candidate,
+                    "percentile", "50"));
+            response.dataPoint(gauge(LatencySummary.comparable(total.last().p95()) / 1e9, "candidate", candidate,
+                    "percentile", "95"));
+            response.dataPoint(gauge(LatencySummary.comparable(total.last().p99()) / 1e9, "candidate", candidate,
+                    "percentile", "99"));
         });
         return new MetricSnapshots(List.of(calls.build(), failures.build(), response.build(),
                 ofCandidates("kadrem_users", "Calls under way, or users at work, in the last second.",

@@ -260,10 +260,14 @@ final class Lane {
      * @param waitNanos how long to sleep if nothing has come; 0 not at all
      */
     void poll(long waitNanos) {
-        seenNanos = clock.getAsLong() + Math.max(0, waitNanos);
+        long now = clock.getAsLong();
+        // whoever was held up since he reckoned how long he may sleep does not sleep on top of it
+        long wait = now - seenNanos > LONG_TURN_NANOS ? 0 : Math.max(0, waitNanos);
+        see(now);
+        seenNanos = now + wait;
         loop.gather();
         try {
-            poll.run(waitNanos);
+            poll.run(wait);
         } finally {
             try {
                 loop.release();

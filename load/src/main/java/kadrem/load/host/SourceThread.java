@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.LongToDoubleFunction;
@@ -25,9 +26,10 @@ final class SourceThread {
 
     private final Watching.Source source;
     private final long first;
-    private final Rest rest;
+    private final Duration idle;
     private final Told told;
     private final Thread thread;
+    private final CountDownLatch tried = new CountDownLatch(1);
     private volatile boolean ending;
     private @Nullable HostSource open;
     // what is told at the end; guarded by this
@@ -46,35 +48,41 @@ final class SourceThread {
     }
 
     /**
-     * The stretch in which the hosts are at rest: so many readings that it can be told what is usual there.
+     * The stretch in which the hosts are at rest, from the first reading on: so many readings that it can be told what is usual there.
      *
-     * @param until its end, by {@link System#nanoTime()}
+     * @param from its beginning, by {@link System#nanoTime()}
+     * @param until its end
      * @param period nanoseconds between two readings
      */
-    record Rest(long until, long period) {
+    private record Rest(long from, long until, long period) {
         private static final int READINGS = 14;
         private static final long SHORTEST = TimeUnit.MILLISECONDS.toNanos(200);
 
-        static Rest of(long first, Duration idle) {
-            return new Rest(first + idle.toNanos(), Math.clamp(idle.toNanos() / READINGS, SHORTEST, PERIOD));
+        static Rest of(long from, Duration idle) {
+            return new Rest(from, from + idle.toNanos(), Math.clamp(idle.toNanos() / READINGS, SHORTEST, PERIOD));
         }
 
-        /** When the next reading is due; after the stretch again at whole seconds from the first. */
-        long after(long due, long first) {
-            return due + period < until ? due + period : first + ((due - first) / PERIOD + 1) * PERIOD;
+        /** When the next reading is due; after the stretch at whole seconds from its beginning. */
+        long after(long due) {
+            return due + period < until ? due + period : from + ((due - from) / PERIOD + 1) * PERIOD;
         }
     }
 
-    SourceThread(Watching.Source source, long first, Rest rest, Told told) {
+    SourceThread(Watching.Source source, long first, Duration idle, Told told) {
         this.source = source;
         this.first = first;
-        this.rest = rest;
+        this.idle = idle;
         this.told = told;
         thread = Thread.ofPlatform().name("kadrem-watch-" + source.name()).daemon().unstarted(this::work);
     }
 
     void start() {
         thread.start();
+    }
+
+    /** Waits until it was read for the first time, or that failed. */
+    void awaitTried(long untilNanos) throws InterruptedException {
+        tried.await(Math.max(0, untilNanos - System.nanoTime()), TimeUnit.NANOSECONDS);
     }
 
     /** A source that hangs in a system call is interrupted. */
@@ -95,9 +103,17 @@ final class SourceThread {
         BackgroundThread.yieldToLoad();
         try {
             long due = first;
+            Rest rest = null;
             while (!ending) {
-                due = readOnce() ? rest.after(due, first) : due + RETRY;
+                boolean read = readOnce();
+                tried.countDown();
                 long now = System.nanoTime();
+                if (read && rest == null) {
+                    // what it took to open it is no part of the rest
+                    due = idle.isPositive() ? now : due;
+                    rest = Rest.of(due, idle);
+                }
+                due = read && rest != null ? rest.after(due) : due + RETRY;
                 if (due < now) {
                     // what was missed is not made up for
                     due += Math.ceilDiv(now - due, PERIOD) * PERIOD;

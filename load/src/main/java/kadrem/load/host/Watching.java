@@ -14,7 +14,8 @@ import kadrem.core.measure.WatchedSource;
  * holds nothing up:
  *
  * <pre>
- * try (Watching watching = Watching.begin(sources, idle)) { // the idle stretch begins
+ * try (Watching watching = Watching.begin(sources, idle)) {
+ *     watching.rest(idle);                            // the idle stretch, from when each source was read once
  *     watching.on(startNanos, 0, reading -> ...);     // readings so far, and those to come, on the run's clock
  *     ...
  *     List&lt;WatchedSource&gt; how = watching.end();
@@ -23,6 +24,7 @@ import kadrem.core.measure.WatchedSource;
  */
 public final class Watching implements AutoCloseable {
     private static final long JOIN_MILLIS = 2_000;
+    private static final long OPENING_SECONDS = 10;
 
     private final List<SourceThread> threads = new ArrayList<>();
     private final Object lock = new Object();
@@ -61,10 +63,25 @@ public final class Watching implements AutoCloseable {
         var watching = new Watching();
         long first = System.nanoTime();
         for (Source source : sources) {
-            watching.threads.add(new SourceThread(source, first, SourceThread.Rest.of(first, idle), watching::take));
+            watching.threads.add(new SourceThread(source, first, idle, watching::take));
         }
         watching.threads.forEach(SourceThread::start);
         return watching;
+    }
+
+    /**
+     * Lets the hosts rest: waits until each source was read or failed, but for {@value #OPENING_SECONDS} s at most, and then the stretch.
+     *
+     * @throws InterruptedException if the thread was interrupted
+     */
+    public void rest(Duration idle) throws InterruptedException {
+        if (idle.isPositive()) {
+            long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(OPENING_SECONDS);
+            for (SourceThread thread : threads) {
+                thread.awaitTried(until);
+            }
+            Thread.sleep(idle);
+        }
     }
 
     private void take(long nanos, WatchReading reading) {

@@ -19,12 +19,17 @@ class CatchingUpTest {
     private static final long SERVICE = MILLI / 10;
 
     private static RunFigures run(int connections, boolean stalls, TreeMap<Long, Long> heldUp) {
+        return run(connections, stalls, heldUp, false).figures();
+    }
+
+    private static SimulatedRun.Outcome run(int connections, boolean stalls, TreeMap<Long, Long> heldUp,
+            boolean beforeWait) {
         var usual = Load.open(RATE, connections, 0, SECONDS);
         var load = new LoadProfile.Open(usual.shape(), usual.spacing(), connections, connections, usual.course());
         return SimulatedRun.of(Load.one("/x"), load, sent -> {
             long phase = sent % (1000 * MILLI);
             return stalls && phase < 300 * MILLI ? 300 * MILLI - phase : SERVICE;
-        }, heldUp).figures();
+        }, heldUp, beforeWait);
     }
 
     /** By hand: a server that stalls 0.3 s in each second; a fifth of the arrivals wait 100 ms or more, none longer than the stall. */
@@ -63,6 +68,14 @@ class CatchingUpTest {
         // arrivals come each 5 ms, at 0, 5, 10 ...
         RunFigures figures = run(64, false, new TreeMap<>(java.util.Map.of(2003 * MILLI, 3 * MILLI)));
         assertThat(figures.late().max() / 1e6).isCloseTo(1.5, within(1.6));
+    }
+
+    /** A stop between reckoning a sleep and sleeping is no part of the sleep: it is counted, and nothing is slept on top of it. */
+    @Test
+    void aStopBeforeASleepIsAHoldUp() {
+        SimulatedRun.Outcome outcome = run(64, false, new TreeMap<>(java.util.Map.of(2000 * MILLI, 21 * MILLI)), true);
+        assertThat(outcome.longestTurnNanos() / 1e6).isCloseTo(21, within(1.0));
+        assertThat(outcome.figures().late().max() / 1e6).isBetween(15.0, 21.5);
     }
 
     /** After a hold-up of the lane what is overdue goes out at twice the rate, so that the candidate meets no burst of Kadrem's making. */

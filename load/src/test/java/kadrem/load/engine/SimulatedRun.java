@@ -18,6 +18,7 @@ import io.netty.util.concurrent.MockTicker;
 import io.netty.util.concurrent.Ticker;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.LongTurns;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
@@ -44,10 +45,12 @@ final class SimulatedRun {
     private final Workload workload;
     private final LongUnaryOperator service;
     private final NavigableMap<Long, Long> heldUp;
+    private final boolean beforeWait;
     private long start;
 
     private SimulatedRun(Workload workload, LoadProfile load, LongUnaryOperator service,
-            NavigableMap<Long, Long> heldUp) {
+            NavigableMap<Long, Long> heldUp, boolean beforeWait) {
+        this.beforeWait = beforeWait;
         this.load = load;
         this.workload = workload;
         this.service = service;
@@ -56,12 +59,12 @@ final class SimulatedRun {
                 (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
     }
 
-    /** What a run leaves behind: its figures, and all that it still holds. */
-    record Outcome(RunFigures figures, Object held) {
+    /** What a run leaves behind: its figures, the longest turn of its lane, and all that it still holds. */
+    record Outcome(RunFigures figures, long longestTurnNanos, Object held) {
     }
 
     static Outcome of(Workload workload, LoadProfile load, Duration service) {
-        return of(workload, load, _ -> service.toNanos(), new TreeMap<>());
+        return of(workload, load, _ -> service.toNanos(), new TreeMap<>(), false);
     }
 
     /**
@@ -69,10 +72,11 @@ final class SimulatedRun {
      *
      * @param service nanoseconds of a call's service by the instant at which it was sent, both since the start
      * @param heldUp for how long the lane is held up, by the instant since the start
+     * @param beforeWait whether between reckoning how long it may sleep and sleeping; else behind the sleep
      */
     static Outcome of(Workload workload, LoadProfile load, LongUnaryOperator service,
-            NavigableMap<Long, Long> heldUp) {
-        return new SimulatedRun(workload, load, service, heldUp).run();
+            NavigableMap<Long, Long> heldUp, boolean beforeWait) {
+        return new SimulatedRun(workload, load, service, heldUp, beforeWait).run();
     }
 
     private Outcome run() {
@@ -86,7 +90,9 @@ final class SimulatedRun {
             } else {
                 loop.runNow();
             }
-            holdUp();
+            if (!beforeWait) {
+                holdUp();
+            }
         }, new Answering(), recorder, clock::nanoTime, TurnWatch.ofNothing());
         recorder.start();
         lane.open();
@@ -95,7 +101,11 @@ final class SimulatedRun {
         lane.begin(start);
         while (!lane.finished().isDone()) {
             lane.turn();
-            lane.poll(Sleep.of(Pacing.THRIFTY, lane, clock.nanoTime(), 0));
+            long wait = Sleep.of(Pacing.THRIFTY, lane, clock.nanoTime(), 0);
+            if (beforeWait) {
+                holdUp();
+            }
+            lane.poll(wait);
             long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
             while (recorded.get() < seconds - 3) {
@@ -103,7 +113,9 @@ final class SimulatedRun {
             }
         }
         recorder.finish();
-        return new Outcome(totals.figures(), List.of(this, lane, recorder));
+        return new Outcome(totals.figures(),
+                totals.longTurns().stream().mapToLong(LongTurns.Of::longestNanos).max().orElse(0),
+                List.of(this, lane, recorder));
     }
 
     private void holdUp() {
