@@ -5,7 +5,7 @@ import org.apache.commons.statistics.distribution.HypergeometricDistribution;
 /**
  * How many of the next runs will keep a limit, from how many did: given the sum of both, which of the runs kept it is hypergeometric
  * whatever the chance. Source: Thatcher: Relationships between Bayesian and Confidence Limits for Predictions, Journal of the Royal
- * Statistical Society B 26, 1964; Krishnamoorthy, Mathew: Statistical Tolerance Regions, 2009, chapter 12.
+ * Statistical Society B 26, 1964; Krishnamoorthy, Mathew: Statistical Tolerance Regions, 2009.
  */
 public final class NextRuns {
     private NextRuns() {

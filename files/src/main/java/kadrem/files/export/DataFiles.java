@@ -125,7 +125,8 @@ public final class DataFiles {
                 for (SecondSummary second : RunReader.seconds(place)) {
                     rows.add(List.of(run.id(), run.round(), run.candidate(), second.second(), second.intended(),
                             second.sent(), second.good(), second.failedTotal(), reached(second.p50()),
-                            reached(second.p95()), reached(second.p99()), second.lateP99(), second.busy(), second.backlog()));
+                            reached(second.p95()), reached(second.p99()), second.lateP99(), second.busy(),
+                            second.backlog()));
                 }
             }
         }

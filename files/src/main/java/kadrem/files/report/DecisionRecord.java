@@ -53,7 +53,8 @@ public final class DecisionRecord {
         list(results.comparison().pairs().stream().filter(pair -> pair.deciding())
                 .map(pair -> Wording.finding(study, pair) + ": " + Wording.outcome(pair) + ".").toList());
         list(verdict.requirements().stream().map(one -> study.candidate(one.candidate()).map(Candidate::name)
-                .orElse(one.candidate()) + ", " + RequirementResult.words(one.requirement()) + ": " + one.sentenceWithNext())
+                .orElse(one.candidate()) + ", " + RequirementResult.words(one.requirement()) + ": "
+                + one.sentenceWithNext())
                 .toList());
         list(study.question().factors().stream().flatMap(factor -> study.candidates().stream()
                 .filter(candidate -> factor.scores().containsKey(candidate.id()))
