@@ -24,6 +24,10 @@ final class LaneThread {
     private static final long WAKING_NANOS = 50_000;
     private static final long LEAST_WAKE_NANOS = 20_000;
     private static final long MOST_WAKE_NANOS = 150_000;
+    /** A processor given away for longer was given to somebody who does more than answer a call. */
+    private static final long LONG_GIVEN_NANOS = 300_000;
+    /** After that it is given away only once in so many times as long. */
+    private static final int KEEPS_TIMES = 5;
 
     private final Pacing pacing;
     private final BitSet processors;
@@ -34,6 +38,8 @@ final class LaneThread {
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
     /** Whether the system lets it go before others; written by the lane's thread before {@link #opened} is done. */
     private volatile boolean first;
+    /** Until when the processor is not given away; of the lane's thread. */
+    private long keepsUntil;
     private volatile boolean closing;
     private volatile boolean stopping;
     /** Written by the lane's thread before {@link #opened} is done. */
@@ -145,8 +151,23 @@ final class LaneThread {
         if (waitNanos > 0) {
             loop.run(waitNanos);
         } else if (loop.runNow() == 0) {
-            // whoever was put on this processor, which may be the candidate, would otherwise wait for it for milliseconds
-            Thread.yield();
+            giveWay();
+        }
+    }
+
+    /**
+     * Lets whoever was put on this processor run, which may be the candidate and would otherwise wait for milliseconds. Who has more to do than
+     * to answer a call keeps the processor for a whole slice; he gets it for a part of the time, or the lane would come to nothing.
+     */
+    private void giveWay() {
+        long before = System.nanoTime();
+        if (before < keepsUntil) {
+            return;
+        }
+        Thread.yield();
+        long took = System.nanoTime() - before;
+        if (took > LONG_GIVEN_NANOS) {
+            keepsUntil = before + took * KEEPS_TIMES;
         }
     }
 

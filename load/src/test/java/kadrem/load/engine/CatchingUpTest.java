@@ -19,17 +19,17 @@ class CatchingUpTest {
     private static final long SERVICE = MILLI / 10;
 
     private static RunFigures run(int connections, boolean stalls, TreeMap<Long, Long> heldUp) {
-        return run(connections, stalls, heldUp, false).figures();
+        return run(connections, stalls, heldUp, SimulatedRun.Where.BEHIND_SLEEP).figures();
     }
 
     private static SimulatedRun.Outcome run(int connections, boolean stalls, TreeMap<Long, Long> heldUp,
-            boolean beforeWait) {
+            SimulatedRun.Where where) {
         var usual = Load.open(RATE, connections, 0, SECONDS);
         var load = new LoadProfile.Open(usual.shape(), usual.spacing(), connections, connections, usual.course());
         return SimulatedRun.of(Load.one("/x"), load, sent -> {
             long phase = sent % (1000 * MILLI);
             return stalls && phase < 300 * MILLI ? 300 * MILLI - phase : SERVICE;
-        }, heldUp, beforeWait);
+        }, heldUp, where);
     }
 
     /** By hand: a server that stalls 0.3 s in each second; a fifth of the arrivals wait 100 ms or more, none longer than the stall. */
@@ -62,6 +62,19 @@ class CatchingUpTest {
         assertThat(figures.late().max()).isLessThan(10 * MILLI);
     }
 
+    /** While the answers of many connections are read together, those that waited for one leave as each is free, hold-up or not. */
+    @Test
+    void aHoldUpAmongTheAnswersAfterAStallIsNotDrawnOut() {
+        var heldUp = new TreeMap<Long, Long>();
+        for (long second = 1; second < SECONDS; second++) {
+            heldUp.put((second * 1000 + 300) * MILLI, 3 * MILLI);
+        }
+        RunFigures figures = run(8, true, heldUp, SimulatedRun.Where.BEFORE_ANSWER).figures();
+        isTheStall(figures);
+        assertThat(figures.raw().max() / 1e6).as("as it was, with the late part").isCloseTo(300, within(20.0));
+        assertThat(figures.late().max()).isLessThan(10 * MILLI);
+    }
+
     /** A single arrival that is overdue makes no burst, and leaves at once: it is late by the hold-up and no more. */
     @Test
     void oneThatIsOverdueIsNotPutOff() {
@@ -73,7 +86,8 @@ class CatchingUpTest {
     /** A stop between reckoning a sleep and sleeping is no part of the sleep: it is counted, and nothing is slept on top of it. */
     @Test
     void aStopBeforeASleepIsAHoldUp() {
-        SimulatedRun.Outcome outcome = run(64, false, new TreeMap<>(java.util.Map.of(2000 * MILLI, 21 * MILLI)), true);
+        SimulatedRun.Outcome outcome = run(64, false, new TreeMap<>(java.util.Map.of(2000 * MILLI, 21 * MILLI)),
+                SimulatedRun.Where.BEFORE_SLEEP);
         assertThat(outcome.longestTurnNanos() / 1e6).isCloseTo(21, within(1.0));
         assertThat(outcome.figures().late().max() / 1e6).isBetween(15.0, 21.5);
     }

@@ -45,12 +45,12 @@ final class SimulatedRun {
     private final Workload workload;
     private final LongUnaryOperator service;
     private final NavigableMap<Long, Long> heldUp;
-    private final boolean beforeWait;
+    private final Where where;
     private long start;
 
     private SimulatedRun(Workload workload, LoadProfile load, LongUnaryOperator service,
-            NavigableMap<Long, Long> heldUp, boolean beforeWait) {
-        this.beforeWait = beforeWait;
+            NavigableMap<Long, Long> heldUp, Where where) {
+        this.where = where;
         this.load = load;
         this.workload = workload;
         this.service = service;
@@ -59,12 +59,17 @@ final class SimulatedRun {
                 (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
     }
 
+    /** Where a lane is held up: behind a sleep, between reckoning how long it may sleep and sleeping, while it reads answers. */
+    enum Where {
+        BEHIND_SLEEP, BEFORE_SLEEP, BEFORE_ANSWER
+    }
+
     /** What a run leaves behind: its figures, the longest turn of its lane, and all that it still holds. */
     record Outcome(RunFigures figures, long longestTurnNanos, Object held) {
     }
 
     static Outcome of(Workload workload, LoadProfile load, Duration service) {
-        return of(workload, load, _ -> service.toNanos(), new TreeMap<>(), false);
+        return of(workload, load, _ -> service.toNanos(), new TreeMap<>(), Where.BEHIND_SLEEP);
     }
 
     /**
@@ -72,11 +77,11 @@ final class SimulatedRun {
      *
      * @param service nanoseconds of a call's service by the instant at which it was sent, both since the start
      * @param heldUp for how long the lane is held up, by the instant since the start
-     * @param beforeWait whether between reckoning how long it may sleep and sleeping; else behind the sleep
+     * @param where at which point of its work, the next time it comes there
      */
     static Outcome of(Workload workload, LoadProfile load, LongUnaryOperator service,
-            NavigableMap<Long, Long> heldUp, boolean beforeWait) {
-        return new SimulatedRun(workload, load, service, heldUp, beforeWait).run();
+            NavigableMap<Long, Long> heldUp, Where where) {
+        return new SimulatedRun(workload, load, service, heldUp, where).run();
     }
 
     private Outcome run() {
@@ -90,9 +95,7 @@ final class SimulatedRun {
             } else {
                 loop.runNow();
             }
-            if (!beforeWait) {
-                holdUp();
-            }
+            holdUp(Where.BEHIND_SLEEP);
         }, new Answering(), recorder, clock::nanoTime, TurnWatch.ofNothing());
         recorder.start();
         lane.open();
@@ -102,9 +105,7 @@ final class SimulatedRun {
         while (!lane.finished().isDone()) {
             lane.turn();
             long wait = Sleep.of(Pacing.THRIFTY, lane, clock.nanoTime(), 0);
-            if (beforeWait) {
-                holdUp();
-            }
+            holdUp(Where.BEFORE_SLEEP);
             lane.poll(wait);
             long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
@@ -118,8 +119,8 @@ final class SimulatedRun {
                 List.of(this, lane, recorder));
     }
 
-    private void holdUp() {
-        while (start > 0 && !heldUp.isEmpty() && clock.nanoTime() - start >= heldUp.firstKey()) {
+    private void holdUp(Where now) {
+        while (now == where && start > 0 && !heldUp.isEmpty() && clock.nanoTime() - start >= heldUp.firstKey()) {
             clock.advance(heldUp.pollFirstEntry().getValue(), TimeUnit.NANOSECONDS);
         }
     }
@@ -151,8 +152,10 @@ final class SimulatedRun {
                 @Override
                 public void send(int call, CallValues values) {
                     listener.sent(clock.nanoTime(), 100);
-                    loop.schedule(() -> listener.good(clock.nanoTime(), 200, 300),
-                            service.applyAsLong(clock.nanoTime() - start), TimeUnit.NANOSECONDS);
+                    loop.schedule(() -> {
+                        holdUp(Where.BEFORE_ANSWER);
+                        listener.good(clock.nanoTime(), 200, 300);
+                    }, service.applyAsLong(clock.nanoTime() - start), TimeUnit.NANOSECONDS);
                 }
 
                 @Override

@@ -184,7 +184,7 @@ public sealed interface Trouble extends AutoCloseable {
 
     /** Looks through all that it was ever asked, without an index: each call takes a little longer than the one before. */
     final class Tiring implements Trouble {
-        private static final int PIECES = 600;
+        private static final int PIECES = 4_000;
 
         private final List<byte[]> asked = new ArrayList<>();
 
