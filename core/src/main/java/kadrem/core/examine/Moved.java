@@ -18,14 +18,15 @@ import kadrem.core.stats.RobustZ;
  *
  * @param idle median of the idle stretch
  * @param loaded median under load
- * @param score robust z of the median under load
+ * @param score robust z of the median under load; not a number where too few readings tell of the rest
  * @param withLatency Spearman's rho with p99 of the response time second by second; empty where there is none
  * @param goesWithLatency whether that is strong, and more than the wandering of as many series shows by chance
  */
 public record Moved(WatchView.Course course, double idle, double loaded, double score,
         Optional<LaggedAssociation.Result> withLatency, boolean goesWithLatency) {
-    /** Fewest readings of the idle stretch to compare with. */
+    /** Fewest readings of the idle stretch for a robust z, and for a median of it. */
     public static final int FEWEST_IDLE = 10;
+    private static final int FEWEST_LEVEL = 3;
     /** Seconds by which the response time may follow a series. */
     public static final int MOST_DELAY = 5;
     /** A change by a smaller share is none that anybody need look at, however steady the rest was. */
@@ -42,6 +43,11 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
 
     public HostSeries series() {
         return course.series();
+    }
+
+    /** Whether there are enough readings at rest to say whether the load moved it. */
+    public boolean isScored() {
+        return !Double.isNaN(score);
     }
 
     /** Whether the load moved it, by the bound of Iglewicz and Hoaglin, and by enough to matter. */
@@ -86,10 +92,11 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
         for (WatchView.Course course : watch.courses()) {
             double[] idle = course.between(Double.NEGATIVE_INFINITY, -OPENING_SECONDS);
             double[] loaded = course.between(from, to);
-            if (idle.length >= FEWEST_IDLE && loaded.length > 0) {
+            if (idle.length >= FEWEST_LEVEL && loaded.length > 0) {
                 RobustZ reference = RobustZ.of(idle);
                 double median = RobustZ.median(loaded);
-                moved.add(new Moved(course, reference.median(), median, reference.score(median),
+                moved.add(new Moved(course, reference.median(), median,
+                        idle.length >= FEWEST_IDLE ? reference.score(median) : Double.NaN,
                         association(course, p99, from, to), false));
             }
         }

@@ -94,7 +94,11 @@ class MovedTest {
         for (int i = 0; i < 20; i++) {
             view.value(CPU, i < 9 ? i - 9.5 : i - 8, i);
         }
-        assertThat(Moved.rank(view.build(), seconds(_ -> 1), 0, 20)).isEmpty();
+        assertThat(Moved.rank(view.build(), seconds(_ -> 1), 0, 20)).singleElement().satisfies(moved -> {
+            assertThat(moved.isScored()).isFalse();
+            assertThat(moved.departs()).isFalse();
+            assertThat(moved.loaded()).isGreaterThan(moved.idle());
+        });
     }
 
     @Test

@@ -78,8 +78,8 @@ final class HostsSide implements ExamineSide {
 
     private String words(Map<Examined, List<Moved>> moved) {
         if (moved.values().stream().allMatch(List::isEmpty)) {
-            return "Before these runs the hosts were not watched at rest, or for too short: " + Moved.FEWEST_IDLE
-                    + " readings are needed (idle: 3s or more at Load). The figure shows what was sampled.";
+            return "These runs have no idle stretch before the load to compare with: it is watched since plan.idle is there."
+                    + " The figure shows what was sampled.";
         }
         String costs = moved.keySet().stream().filter(run -> !run.run().watch().isEmpty())
                 .map(run -> String.format(Locale.ROOT, "%.0f", run.run().watch().stream()
@@ -105,10 +105,14 @@ final class HostsSide implements ExamineSide {
                     Written.duration(first.demandSeconds() * 1e9), first.used() * 100,
                     Written.significant(throughput)));
         }
-        moved.stream().filter(Moved::departs).filter(Moved::goesWithLatency).findFirst()
+        moved.stream().filter(one -> one.departs() || !one.isScored()).filter(Moved::goesWithLatency).findFirst()
                 .ifPresent(one -> text.append("; ").append(one.series().words()).append(' ')
                         .append(one.associationWords()));
         text.append('.');
+        if (moved.stream().noneMatch(Moved::isScored) && !moved.isEmpty()) {
+            text.append(" Fewer than ").append(Moved.FEWEST_IDLE)
+                    .append(" readings tell of its rest: how far a series left it is not said (an idle stretch of 3 s has enough).");
+        }
         List<WatchedSource> watch = run.run().watch();
         if (!watch.isEmpty()) {
 

@@ -71,7 +71,11 @@ final class MovedTable {
     }
 
     private static String score(double score) {
-        return Math.abs(score) >= 1000 ? (score > 0 ? "> 999" : "< -999") : String.format(Locale.ROOT, "%.1f", score);
+        return Double.isNaN(score)
+                ? "–"
+                : Math.abs(score) >= 1000
+                        ? (score > 0 ? "> 999" : "< -999")
+                        : String.format(Locale.ROOT, "%.1f", score);
     }
 
     private void text(String name, double width, Function<Row, String> text, Function<Row, Comparable<?>> order) {
@@ -175,7 +179,7 @@ final class MovedTable {
                     Moved moved = row.moved();
                     HostSeries series = moved.series();
                     return List.of(row.run().name(), series.source(), series.name(), series.unit(), series.role().id(),
-                            moved.idle(), moved.loaded(), moved.score(),
+                            moved.idle(), moved.loaded(), moved.isScored() ? moved.score() : "",
                             moved.withLatency().<Object>map(one -> one.rho()).orElse(""),
                             moved.withLatency().<Object>map(one -> one.delay()).orElse(""),
                             moved.withLatency().<Object>map(one -> one.p()).orElse(""));

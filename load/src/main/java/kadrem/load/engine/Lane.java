@@ -436,8 +436,9 @@ final class Lane {
 
     /** What of the wait for an answer was only that the lane was held up and did not read. */
     private void notRead(Seat seat, long now) {
-        if (unreadUntil > 0) {
-            seat.unreadNanos = Math.max(0, Math.min(unreadUntil, now) - Math.max(seat.sentNanos, unreadFrom));
+        // an answer whose instant lies in the hold-up was seen by another thread, and did not wait for the lane
+        if (unreadUntil > 0 && now >= unreadUntil) {
+            seat.unreadNanos = Math.max(0, unreadUntil - Math.max(seat.sentNanos, unreadFrom));
             seat.lateNanos += seat.unreadNanos;
         }
     }

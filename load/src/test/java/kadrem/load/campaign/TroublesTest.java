@@ -83,7 +83,8 @@ class TroublesTest {
     private record Seen(RunRecord run, List<String> sentences, List<Moved> moved) {
         /** Whether the virtual machine told of its rest. */
         boolean isWatched() {
-            return moved.stream().anyMatch(one -> one.series().source().equals("jvm"));
+            return moved.stream().anyMatch(one -> one.series().source().equals("jvm"))
+                    && moved.stream().allMatch(Moved::isScored);
         }
 
         Moved moved(String source, String series) {
@@ -123,7 +124,7 @@ class TroublesTest {
         var study = new Study("troubles", new Question("?", kinds[0], 0.05,
                 List.of(new Question.Decider(Metric.P99, 0.1))), candidates,
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/berths"))))), load,
-                new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(5), true), Agreement.EXACT, List.of(),
+                new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(6), true), Agreement.EXACT, List.of(),
                 Judgement.USUAL);
         Consent.ofUser().allowCommands(study, folder);
         List<RunRecord> made = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),

@@ -83,6 +83,19 @@ class CatchingUpTest {
         assertThat(figures.late().max() / 1e6).isCloseTo(1.5, within(1.6));
     }
 
+    /** Who waits on a thread of his own saw the answer when it came: the lane's hold-up is no part of his service time. */
+    @Test
+    void anAnswerThatAnotherThreadTimedIsNotShortenedByAHoldUp() {
+        var heldUp = new TreeMap<Long, Long>();
+        for (long at = 1000; at < 4000; at += 100) {
+            // between the sending of a call and its answer
+            heldUp.put(at * MILLI, 3 * MILLI);
+        }
+        RunFigures figures = run(64, false, heldUp, SimulatedRun.Where.BESIDE_A_THREAD_OF_THE_USERS).figures();
+        assertThat(figures.service().p50()).isCloseTo(SERVICE, within(SERVICE / 100));
+        assertThat(figures.service().mean()).as("none is shorter").isGreaterThan(SERVICE * 0.99);
+    }
+
     /** A stop between reckoning a sleep and sleeping is no part of the sleep: it is counted, and nothing is slept on top of it. */
     @Test
     void aStopBeforeASleepIsAHoldUp() {

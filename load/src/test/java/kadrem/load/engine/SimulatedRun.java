@@ -59,9 +59,12 @@ final class SimulatedRun {
                 (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
     }
 
-    /** Where a lane is held up: behind a sleep, between reckoning how long it may sleep and sleeping, while it reads answers. */
+    /**
+     * Where a lane is held up: behind a sleep, between reckoning how long it may sleep and sleeping, while it reads answers; or before a
+     * sleep, while a thread of the user's own waits for the answer and times it.
+     */
     enum Where {
-        BEHIND_SLEEP, BEFORE_SLEEP, BEFORE_ANSWER
+        BEHIND_SLEEP, BEFORE_SLEEP, BEFORE_ANSWER, BESIDE_A_THREAD_OF_THE_USERS
     }
 
     /** What a run leaves behind: its figures, the longest turn of its lane, and all that it still holds. */
@@ -106,6 +109,7 @@ final class SimulatedRun {
             lane.turn();
             long wait = Sleep.of(Pacing.THRIFTY, lane, clock.nanoTime(), 0);
             holdUp(Where.BEFORE_SLEEP);
+            holdUp(Where.BESIDE_A_THREAD_OF_THE_USERS);
             lane.poll(wait);
             long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
@@ -152,10 +156,12 @@ final class SimulatedRun {
                 @Override
                 public void send(int call, CallValues values) {
                     listener.sent(clock.nanoTime(), 100);
+                    long serviceNanos = service.applyAsLong(clock.nanoTime() - start);
+                    long end = clock.nanoTime() + serviceNanos;
                     loop.schedule(() -> {
                         holdUp(Where.BEFORE_ANSWER);
-                        listener.good(clock.nanoTime(), 200, 300);
-                    }, service.applyAsLong(clock.nanoTime() - start), TimeUnit.NANOSECONDS);
+                        listener.good(where == Where.BESIDE_A_THREAD_OF_THE_USERS ? end : clock.nanoTime(), 200, 300);
+                    }, serviceNanos, TimeUnit.NANOSECONDS);
                 }
 
                 @Override
