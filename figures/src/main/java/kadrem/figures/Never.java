@@ -1,21 +1,15 @@
 package kadrem.figures;
 
 import java.awt.Color;
-import java.awt.Polygon;
 import java.util.List;
 
 import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.plot.XYPlot;
-import org.jfree.chart.renderer.xy.XYLineAndShapeRenderer;
 import org.jfree.chart.ui.TextAnchor;
-import org.jfree.data.xy.XYSeries;
-import org.jfree.data.xy.XYSeriesCollection;
 
 /** Marks at the upper edge of a figure over time, where a value was not reached: too many calls got no good answer. */
 final class Never {
-    /** Behind the datasets of lines, bands and a second axis. */
-    private static final int DATASET = 9;
-    private static final int HALF = 4;
+    static final String MARK = "▲";
 
     private Never() {
     }
@@ -29,19 +23,18 @@ final class Never {
         if (at.isEmpty()) {
             return;
         }
-        plot.getRangeAxis().setRange(plot.getRangeAxis().getRange());
         double top = plot.getRangeAxis().getUpperBound();
-        var series = new XYSeries("never");
-        at.forEach(second -> series.add(second.doubleValue(), top));
-        var renderer = new XYLineAndShapeRenderer(false, true);
-        renderer.setSeriesShape(0, new Polygon(new int[]{-HALF, 0, HALF}, new int[]{2 * HALF, 0, 2 * HALF}, 3));
-        renderer.setSeriesPaint(0, colour);
-        plot.setDataset(DATASET, new XYSeriesCollection(series));
-        plot.setRenderer(DATASET, renderer);
-        var text = new XYTextAnnotation(" not reached", at.getFirst(), top);
+        at.forEach(second -> write(theme, plot, MARK, second, top, TextAnchor.TOP_CENTER, colour));
+        // to the left, since lines are named to the right of their ends
+        write(theme, plot, "not reached  ", at.getFirst(), top, TextAnchor.TOP_RIGHT, colour);
+    }
+
+    private static void write(FigureTheme theme, XYPlot plot, String words, double x, double y, TextAnchor anchor,
+            Color colour) {
+        var text = new XYTextAnnotation(words, x, y);
         text.setFont(theme.font(11));
         text.setPaint(colour);
-        text.setTextAnchor(TextAnchor.TOP_LEFT);
+        text.setTextAnchor(anchor);
         plot.addAnnotation(text);
     }
 }

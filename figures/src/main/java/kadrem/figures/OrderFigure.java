@@ -33,9 +33,10 @@ public final class OrderFigure {
             String id = study.candidates().get(i).id();
             var mark = new Mark(i);
             var series = new XYSeries(study.candidates().get(i).name());
-            runs.stream().filter(run -> run.candidate().equals(id)).forEach(run -> run.figures().orElseThrow()
-                    .value(metric)
-                    .ifPresent(value -> series.add(byTime
+            // what never started, and what was not reached, has no place on the axis
+            runs.stream().filter(run -> run.candidate().equals(id)).forEach(run -> run.value(metric).stream()
+                    .filter(Double::isFinite)
+                    .forEach(value -> series.add(byTime
                             ? java.time.Duration.between(runs.getFirst().started(), run.started()).toMillis() / 1e3
                                     / MINUTE
                             : run.round(), value)));

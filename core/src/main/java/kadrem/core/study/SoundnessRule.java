@@ -30,7 +30,7 @@ public enum SoundnessRule {
     /** Where the steady state begins (MSER-5), against the length of the warm-up. */
     WARM_UP("warm-up", Unit.SECONDS, false, 0, "response times settle after %s (the warm-up is %s)"),
     /** A trend that is significant (Mann-Kendall), as its change over the measured part (Theil-Sen); below 0 where they fall. */
-    DRIFT("drift", Unit.SHARE, false, 0.10, "response times %s over the measured part (at most %s)"),
+    DRIFT("drift", Unit.SHARE, false, 0.10, "response times %s of their median over the measured part (at most %s)"),
     /** Calls under way against throughput times response time. */
     LITTLES_LAW("Little's law", Unit.SHARE, false, 0.25,
             "calls under way differ by %s from throughput times response time (at most %s)"),

@@ -134,7 +134,8 @@ final class VerdictWording {
         double middle = RobustZ.median(aMinute);
         return Optional.of(candidate.name() + " gets " + (middle < 0 ? "faster" : "slower")
                 + " while it is measured: its response times " + (middle < 0 ? "fall" : "rise") + " by "
-                + percent(Math.abs(middle)) + " a minute in the middle of " + aMinute.length + " of " + runs.size()
+                + percent(Math.abs(middle)) + " of their median a minute in the middle of " + aMinute.length + " of "
+                + runs.size()
                 + (runs.size() == 1 ? " round." : " rounds."));
     }
 

@@ -87,6 +87,11 @@ final class HostsSide implements ExamineSide {
                 .collect(Collectors.joining(", "));
         return moved.entrySet().stream().map(entry -> sentence(entry.getKey(), entry.getValue()))
                 .collect(Collectors.joining("\n"))
+                + (moved.values().stream().flatMap(List::stream).allMatch(Moved::isScored)
+                        ? ""
+                        : "\nWhere fewer than " + Moved.FEWEST_IDLE
+                                + " readings tell of the rest it is not said how far a series"
+                                + " left it; an idle stretch of 3 s has enough.")
                 + "\nOf what was watched: locks and pools are not seen, and may run out before."
                 + (costs.isEmpty() ? "" : " To watch cost Kadrem " + costs + " ms of processor time a second.");
     }
@@ -109,10 +114,6 @@ final class HostsSide implements ExamineSide {
                 .ifPresent(one -> text.append("; ").append(one.series().words()).append(' ')
                         .append(one.associationWords()));
         text.append('.');
-        if (moved.stream().noneMatch(Moved::isScored) && !moved.isEmpty()) {
-            text.append(" Fewer than ").append(Moved.FEWEST_IDLE)
-                    .append(" readings tell of its rest: how far a series left it is not said (an idle stretch of 3 s has enough).");
-        }
         List<WatchedSource> watch = run.run().watch();
         if (!watch.isEmpty()) {
 

@@ -218,7 +218,7 @@ class TrapsTest {
             answer(exchange, 200);
         }), 64, rounds, seconds);
         assertThat(verdict.paragraph()).containsPattern(
-                "trap gets slower while it is measured: its response times rise by \\d+ % a minute in the middle of 3 of 3 rounds");
+                "trap gets slower while it is measured: its response times rise by \\d+ % of their median a minute in the middle of 3 of 3 rounds");
         assertThat(verdict.paragraph()).doesNotContain("steady gets");
         assertThat(verdict.comparison().values(Metric.P95, "trap").values()).hasSize(rounds)
                 .allMatch(value -> value > 20e6);
