@@ -46,9 +46,13 @@ public final class CostFigure {
             var runs = new XYSeries("runs of " + study.candidates().get(i).name(), false, true);
             double logCost = 0;
             double logValue = 0;
+            boolean reached = true;
             for (Map.Entry<Integer, Double> one : costs.entrySet()) {
                 Double value = values.get(one.getKey());
-                if (value != null && value > 0 && one.getValue() > 0) {
+                if (value != null && (value.isInfinite() || one.getValue().isInfinite())) {
+                    // a run without the figure has no place, and a candidate with such runs no middle
+                    reached = false;
+                } else if (value != null && value > 0 && one.getValue() > 0) {
                     runs.add(value.doubleValue(), one.getValue().doubleValue());
                     logCost += Math.log(one.getValue());
                     logValue += Math.log(value);
@@ -56,7 +60,7 @@ public final class CostFigure {
             }
             Color colour = mark.awtColour();
             add(data, renderer, runs, new Color(colour.getRed(), colour.getGreen(), colour.getBlue(), FAINT), mark, 4);
-            if (!runs.isEmpty()) {
+            if (!runs.isEmpty() && reached) {
                 var mean = new Place(i, Math.exp(logCost / runs.getItemCount()),
                         Math.exp(logValue / runs.getItemCount()));
                 places.add(mean);
