@@ -14,21 +14,19 @@ final class MidRanks {
      * @param key by which they are ranked
      */
     static double[] of(double[] values, DoubleUnaryOperator key) {
-        double[] keys = Arrays.stream(values).map(key).toArray();
-        Integer[] order = new Integer[keys.length];
-        Arrays.setAll(order, i -> i);
-        Arrays.sort(order, (a, b) -> Double.compare(keys[a], keys[b]));
-        var ranks = new double[keys.length];
-        for (int from = 0; from < keys.length;) {
+        // one zero, whatever its sign
+        double[] keys = Arrays.stream(values).map(value -> key.applyAsDouble(value) + 0.0).toArray();
+        double[] sorted = keys.clone();
+        Arrays.sort(sorted);
+        var places = new double[sorted.length];
+        for (int from = 0; from < sorted.length;) {
             int to = from;
-            while (to < keys.length && keys[order[to]] == keys[order[from]]) {
+            while (to < sorted.length && sorted[to] == sorted[from]) {
                 to++;
             }
-            for (int i = from; i < to; i++) {
-                ranks[order[i]] = (from + 1 + to) / 2.0;
-            }
+            Arrays.fill(places, from, to, (from + 1 + to) / 2.0);
             from = to;
         }
-        return ranks;
+        return Arrays.stream(keys).map(one -> places[Arrays.binarySearch(sorted, one)]).toArray();
     }
 }

@@ -12,7 +12,7 @@ final class RandomPhases {
     private final int stretch;
     /** Mean of each value's stretch. */
     private final double[] means;
-    /** Half of a wave's height by stretch and wave. */
+    /** Height of each wave, by stretch and number of turns. */
     private final double[][] heights;
 
     /** @param stretch most values whose phases are drawn together */

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.IntStream;
 
+import kadrem.core.measure.RunOutcome;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
@@ -21,6 +22,7 @@ import kadrem.figures.OrderFigure;
 import kadrem.figures.PlanFigure;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyFile;
+import org.jfree.chart.JFreeChart;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.data.xy.YIntervalSeriesCollection;
 import org.junit.jupiter.api.Test;
@@ -70,6 +72,26 @@ class ComparedFiguresTest {
                         Metric.P95, Metric.CPU_PER_THOUSAND)
                 .getXYPlot().getDataset().getSeriesCount()).as("with a front")
                 .isEqualTo(5);
+    }
+
+    /** A run whose candidate died has no value, and so no place: the figures are drawn without it, and the candidate has no middle. */
+    @Test
+    void aRunThatEndedItselfHasNoPlace() throws Exception {
+        Path demo = Path.of("../demo/harbour-berths");
+        var runs = new RunFolders(demo).runs().stream()
+                .map(run -> run.candidate().equals("pool") && run.round() == 2
+                        ? run.withOutcome(RunOutcome.DIED, "it ended", run.started())
+                        : run)
+                .toList();
+        Comparison comparison = Comparison.of(StudyFile.read(demo).study(), runs);
+        JFreeChart order = OrderFigure.chart(THEME, comparison.study(), Metric.P95, comparison.inOrder(), false);
+        assertThat(IntStream.range(0, 3).map(order.getXYPlot().getDataset()::getItemCount).sum())
+                .isEqualTo(comparison.inOrder().size() - 1);
+        JFreeChart cost = CostFigure.chart(THEME, comparison.study(), comparison, Metric.P95,
+                Metric.CPU_PER_THOUSAND);
+        assertThat(cost.getXYPlot().getDataset().getItemCount(0)).as("runs of pool").isEqualTo(9);
+        assertThat(order.createBufferedImage(600, 400).getWidth()).isEqualTo(600);
+        assertThat(cost.createBufferedImage(600, 400).getWidth()).isEqualTo(600);
     }
 
     @Test

@@ -157,7 +157,7 @@ public final class Control {
     public void awaitReady(Candidate candidate, Launch launch, CandidateProcess process)
             throws CandidateFailure, InterruptedException {
         long deadline = System.nanoTime() + launch.readyWithin().toNanos();
-        while (!isReady(candidate)) {
+        while (!isUp(candidate)) {
             if (!process.isAlive()) {
                 throw new CandidateFailure(RunOutcome.DID_NOT_START,
                         "it " + process.howItEnded() + " before its ready probe answered");
@@ -169,6 +169,15 @@ public final class Control {
             }
             Thread.sleep(PROBE_PAUSE_MILLIS);
         }
+    }
+
+    /** A call costs milliseconds of a processor, of which a candidate that starts has need; whether anything listens is cheap to see. */
+    private boolean isUp(Candidate candidate) {
+        if (candidate.address().isHttp() && !answers(candidate)) {
+            objections.put(candidate.id(), "nothing listens there");
+            return false;
+        }
+        return isReady(candidate);
     }
 
     /** Puts the candidate's data back to the start, if the study says how. */

@@ -17,7 +17,10 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Opens one source, reads it each second and closer together while the hosts are at rest, opens it anew after a failure, and keeps account of what that cost. */
+/**
+ * Opens one source, reads it each second and closer together while the hosts are at rest, opens it anew after a failure, and keeps account of
+ * what that cost.
+ */
 final class SourceThread {
     private static final Logger LOG = LoggerFactory.getLogger(SourceThread.class);
     private static final long PERIOD = TimeUnit.SECONDS.toNanos(1);
@@ -113,10 +116,10 @@ final class SourceThread {
                     due = idle.isPositive() ? now : due;
                     rest = Rest.of(due, idle);
                 }
-                due = read && rest != null ? rest.after(due) : due + RETRY;
-                if (due < now) {
+                due = read && rest != null ? rest.after(due) : now + RETRY;
+                while (rest != null && due < now) {
                     // what was missed is not made up for
-                    due += Math.ceilDiv(now - due, PERIOD) * PERIOD;
+                    due = rest.after(due);
                 }
                 while (!ending && System.nanoTime() < due) {
                     LockSupport.parkNanos(due - System.nanoTime());

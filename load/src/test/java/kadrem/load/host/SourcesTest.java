@@ -326,6 +326,29 @@ class SourcesTest {
                 "select 1", List.of())).opening().open()).hasMessageContaining("cannot be asked");
     }
 
+    /** Of a source that takes longer than the time between two readings the next is due one such time later, and not a second. */
+    @Test
+    void aSlowSourceIsReadOftenAtRest() throws Exception {
+        var slow = new Watching.Source("slow", "x", "", () -> new HostSource() {
+            @Override
+            public List<WatchReading.Value> read() {
+                java.util.concurrent.locks.LockSupport.parkNanos(TimeUnit.MILLISECONDS.toNanos(300));
+                return List.of();
+            }
+
+            @Override
+            public void close() {
+                // holds nothing open
+            }
+        });
+        var idle = Duration.ofSeconds(4);
+        try (Watching watching = Watching.begin(List.of(slow), idle)) {
+            watching.rest(idle);
+            // 286 ms between two, each of 300 ms: seven in four seconds, and four if each missed one cost a second
+            assertThat(watching.end().getFirst().readings()).isGreaterThanOrEqualTo(6);
+        }
+    }
+
     /** One source hangs, one fails, one breaks down: the fourth is read once a second all the same. */
     @Test
     void sourcesDoNotHoldEachOtherUp() throws Exception {
