@@ -19,13 +19,13 @@ import picocli.CommandLine.Spec;
 
 /** {@code kadrem again STUDY}. */
 @Command(name = "again", mixinStandardHelpOptions = true, description = "Measures the study's plan once more in a further sitting: on another"
-        + " day, after the system was started anew, or on another host. From three sittings on, what is said holds over sittings.")
+        + " day, after the system was started anew, or on another host. When three sittings are through, and six, and twelve, what is said is said over sittings.")
 final class AgainCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
     @Parameters(paramLabel = "STUDY", description = "folder of the study")
     private Path folder;
-    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s")
+    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s; the generator is warmed up all the same")
     private boolean noSelfCheck;
 
     AgainCommand() {

@@ -1,60 +1,75 @@
 package kadrem.cli;
 
+import java.io.Console;
 import java.io.IOException;
 import java.io.PrintWriter;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.Stream;
 
+import kadrem.core.gate.Shown;
 import kadrem.core.study.WatchSource;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.host.SourceFailure;
 import kadrem.load.host.remote.HostKeys;
 import kadrem.load.host.remote.SshHost;
 import kadrem.load.host.remote.UnknownHostKey;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
-/** {@code kadrem allow HOST}, {@code kadrem allow --commands STUDY} and {@code kadrem allow --host-key HOST:PORT}. */
-@Command(name = "allow", mixinStandardHelpOptions = true, description = "Keeps your word that you may load a host beyond this machine, or that the launch and reset commands of a study may"
-        + " be run here. Loopback and Kadrem's own stand-ins need none.")
+/** {@code kadrem allow STUDY}, {@code kadrem allow HOST} and what was said with them. */
+@Command(name = "allow", mixinStandardHelpOptions = true, description = "Shows what a study would do outside its own folder and asks"
+        + " whether it may: commands, statements, connections, secrets, files. Or keeps your word that you may load a host beyond this"
+        + " machine with kadrem try. What you make here yourself, and Kadrem's own stand-ins, need no word.")
 final class AllowCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
-    @Parameters(paramLabel = "HOST", arity = "0..1", description = "name or address of the host")
-    private Optional<String> host;
-    @Option(names = "--commands", paramLabel = "STUDY", description = "folder of the study whose commands are printed and may be run")
-    private Optional<Path> study;
-
-    @Option(names = "--host-key", paramLabel = "HOST[:PORT]", description = "host whose key is fetched over SSH, shown, and taken as the right one; compare it with what its keeper says")
+    @Parameters(paramLabel = "STUDY|HOST", arity = "0..1", description = "folder of a study, or name or address of a host")
+    private Optional<String> target;
+    @Option(names = "--yes", paramLabel = "DIGEST", description = "allow without being asked, as in a build, if what the study would do has"
+            + " this digest; kadrem allow STUDY prints it")
+    private Optional<String> yes;
+    @Option(names = "--own", description = "the study is yours, and needs no word for what you write into it")
+    private boolean own;
+    @Option(names = "--withdraw", description = "take your word for the study back")
+    private boolean withdraw;
+    @Option(names = "--list", description = "print what you have allowed")
+    private boolean list;
+    @Option(names = "--host-key", paramLabel = "HOST[:PORT]", description = "host whose key is fetched over SSH, shown, and taken as the"
+            + " right one; compare it with what its keeper says")
     private Optional<String> hostKey;
 
     AllowCommand() {
         spec = CommandSpec.create();
-        host = Optional.empty();
-        study = Optional.empty();
+        target = Optional.empty();
+        yes = Optional.empty();
         hostKey = Optional.empty();
     }
 
     @Override
     public Integer call() throws Main.BadInput, StudyException {
-        long given = java.util.stream.Stream.of(host, study, hostKey).filter(Optional::isPresent).count();
-        if (given != 1) {
-            throw new Main.BadInput("Give either a host, or --commands with a study, or --host-key with a host.");
+        if (Stream.of(target.isPresent(), list, hostKey.isPresent()).filter(given -> given).count() != 1) {
+            throw new Main.BadInput("Give either a study or a host, or --list, or --host-key with a host.");
+        }
+        if (Stream.of(yes.isPresent(), own, withdraw).filter(given -> given).count() > 1) {
+            throw new Main.BadInput("Give one of --yes, --own and --withdraw.");
         }
         try {
-            if (study.isPresent()) {
-                commands(StudyFile.read(study.get()));
+            if (list) {
+                list();
             } else if (hostKey.isPresent()) {
                 hostKey(hostKey.get());
             } else {
-                host(host.orElseThrow());
+                return target(target.orElseThrow());
             }
         } catch (IOException cause) {
             throw new Main.BadInput("Your word could not be kept: " + cause.getMessage());
@@ -62,9 +77,28 @@ final class AllowCommand implements Callable<Integer> {
         return 0;
     }
 
+    private int target(String word) throws Main.BadInput, StudyException, IOException {
+        Path folder = Path.of(word);
+        if (withdraw) {
+            spec.commandLine().getOut().println(Consent.ofUser().withdraw(folder)
+                    ? "Your word for " + word + " is taken back."
+                    : "There was no word for " + word + ".");
+            return 0;
+        }
+        if (Files.isDirectory(folder) || Files.isRegularFile(folder)) {
+            return study(StudyFile.read(folder));
+        }
+        if (own || yes.isPresent()) {
+            throw new Main.BadInput("There is no study " + word + ".");
+        }
+        host(word);
+        return 0;
+    }
+
     private void host(String name) throws Main.BadInput, IOException {
         if (!name.matches("[A-Za-z0-9.:_-]+")) {
-            throw new Main.BadInput("\"" + name + "\" is no host. Give its name or address, without http:// and port.");
+            throw new Main.BadInput("\"" + name + "\" is neither a study here nor a host. Give a study's folder, or a"
+                    + " host's name or address without http:// and port.");
         }
         Consent.ofUser().allow(name);
         spec.commandLine().getOut().println("Kadrem may load " + name + " now, on your word.");
@@ -89,26 +123,52 @@ final class AllowCommand implements Callable<Integer> {
         }
     }
 
-    private void commands(StudyFile file) throws IOException {
+    private void list() {
         PrintWriter out = spec.commandLine().getOut();
-        Consent consent = Consent.ofUser();
-        List<String> waiting = consent.waiting(file.study(), file.folder());
-        if (waiting.isEmpty()) {
-            out.println("There is no command that waits for your word.");
-            return;
-        }
-        waiting.forEach(out::println);
-        consent.allowCommands(file.study(), file.folder());
-        out.println("Kadrem may run these now, on your word, as long as they stay as they are.");
+        Consent.ofUser().said().forEach((folder, word) -> {
+            out.println(
+                    Shown.word(folder) + (word.own().isEmpty() ? "   allowed" : "   yours") + " since " + word.at());
+            word.deeds().forEach(reach -> reach.lines().forEach(line -> out.println("  " + line)));
+        });
     }
 
-    /** @throws Main.BadInput if commands of the study wait for the user's word */
-    static void require(StudyFile file) throws Main.BadInput {
-        List<String> waiting = Consent.ofUser().waiting(file.study(), file.folder());
-        if (!waiting.isEmpty()) {
-            throw new Main.BadInput("This study would run commands on this machine that you have not allowed yet:\n  "
-                    + String.join("\n  ", waiting) + "\nNothing was run. If they may be run: kadrem allow --commands "
-                    + file.folder());
+    private int study(StudyFile file) throws IOException {
+        PrintWriter out = spec.commandLine().getOut();
+        Consent consent = Consent.ofUser();
+        if (own) {
+            consent.own(file.folder());
+            out.println("This study is yours. It needs no further word, whatever you write into it.");
+            return 0;
         }
+        Consent.Asked asked = consent.asks(file.study(), file.folder());
+        if (asked.isAllowed()) {
+            out.println("There is nothing that waits for your word.");
+            return 0;
+        }
+        if (asked.isChange()) {
+            out.println("What it would do has changed since you allowed it.");
+        }
+        asked.lines().forEach(out::println);
+        if (!asked.gone().isEmpty()) {
+            out.println("It would no longer:");
+            asked.gone().forEach(gone -> gone.lines().forEach(line -> out.println("  " + line)));
+        }
+        out.flush();
+        if (yes.isPresent() ? !yes.get().equals(asked.digest()) : !isAnsweredYes()) {
+            out.println(
+                    (yes.isPresent() ? "This is not what --yes names. " : "") + "Nothing was allowed. The digest of all"
+                            + " that this study would do is " + asked.digest());
+            return Main.BAD_INPUT;
+        }
+        consent.allow(asked, file.folder());
+        out.println("The study may do this now, on your word, as long as it stays as it is.");
+        return 0;
+    }
+
+    private static boolean isAnsweredYes() {
+        @Nullable
+        Console console = System.console();
+        return console != null && console.isTerminal()
+                && List.of("y", "yes").contains(String.valueOf(console.readLine("May it? (yes/no) ")).strip());
     }
 }

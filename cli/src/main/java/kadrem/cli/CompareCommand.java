@@ -145,7 +145,7 @@ final class CompareCommand implements Callable<Integer> {
         } else {
             text.append(table(comparison));
             text.append(
-                    "\nchange, interval: candidate against baseline. p is the exact signed-rank p; adj. p is times the statements that share the significance,"
+                    "\nchange, interval: candidate against baseline. p is that of the pair's own test (exact signed-rank, unless the plan is adaptive or there are three sittings); adj. p is times the statements that share the significance,"
                             + "\nover all pairs and deciding metrics (*), or over the pairs of a metric that does not decide.\n");
         }
         if (!comparison.judgedOtherwise().isEmpty()) {

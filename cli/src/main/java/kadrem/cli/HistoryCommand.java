@@ -61,12 +61,14 @@ final class HistoryCommand implements Callable<Integer> {
         }
         if (add.isPresent()) {
             Comparison comparison = Comparison.of(file.study(), new RunFolders(file.folder()).runs());
-            History.Entry entry = HistoryFile.entry(comparison, id, add.get(), Instant.now(), id);
-            if (entry.values().isEmpty()) {
+            List<History.Entry> entries = HistoryFile.entries(comparison, id, add.get(), Instant.now(), id);
+            if (entries.isEmpty()) {
                 throw new Main.BadInput(
                         "There are no sound runs of " + id + " to add. Measure first: kadrem measure STUDY.");
             }
-            HistoryFile.add(file.folder(), entry);
+            for (History.Entry entry : entries) {
+                HistoryFile.add(file.folder(), entry);
+            }
         }
         Metric shown = metric.isEmpty()
                 ? file.study().question().deciders().stream().map(Question.Decider::metric).findFirst()
@@ -87,7 +89,7 @@ final class HistoryCommand implements Callable<Integer> {
     }
 
     private static void print(PrintWriter out, History history) {
-        if (history.entries().isEmpty()) {
+        if (history.entries().isEmpty() && history.unreached().isEmpty()) {
             out.println("No version has been measured yet. kadrem regress adds those that it measures.");
             return;
         }
@@ -104,5 +106,6 @@ final class HistoryCommand implements Callable<Integer> {
         }
         out.print(Texts.table(rows, List.of(false, false, true, true, false)));
         history.steps().forEach(step -> out.println(history.sentence(step)));
+        history.unreachedSentence().ifPresent(sentence -> out.println(sentence + "."));
     }
 }

@@ -53,8 +53,8 @@ public final class Main {
     static CommandLine commandLine() {
         var main = new Main();
         var line = new CommandLine(main);
-        line.setOut(new PrintWriter(System.out, true, java.nio.charset.StandardCharsets.UTF_8));
-        line.setErr(new PrintWriter(System.err, true, java.nio.charset.StandardCharsets.UTF_8));
+        line.setOut(Terminal.on(System.out));
+        line.setErr(Terminal.on(System.err));
         line.setColorScheme(CommandLine.Help.defaultColorScheme(Ansi.OFF));
         line.setUsageHelpAutoWidth(true);
         line.setExecutionStrategy(parsed -> {

@@ -28,7 +28,7 @@ final class MeasureCommand implements Callable<Integer> {
     private Path folder;
     @Option(names = "--rounds", paramLabel = "N", description = "measure N rounds now: those not whole yet first, then further ones")
     private Optional<Integer> rounds;
-    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s")
+    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s; the generator is warmed up all the same")
     private boolean noSelfCheck;
 
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "json prints all runs at the end, and"

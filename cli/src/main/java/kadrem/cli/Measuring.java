@@ -26,6 +26,8 @@ import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
+import kadrem.core.verdict.Comparison;
+import kadrem.files.run.StudyLock;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyFile;
@@ -72,12 +74,10 @@ final class Measuring {
         metricsPort = Optional.of(port);
     }
 
-    /** Clears up what a Kadrem that was killed left behind. */
-    void clear() throws Main.BadInput {
-        Optional<Long> other = Leftovers.measuredBy(store);
-        if (other.isPresent()) {
-            throw new Main.BadInput("This study is being measured by another Kadrem (process " + other.get()
-                    + "). Wait for it, or stop it.");
+    /** Clears up what a Kadrem that was killed left behind, unless one measures now. */
+    void clear() {
+        if (!StudyLock.isFree(file.folder())) {
+            return;
         }
         Leftovers.clear(store, Clock.systemUTC().instant()).forEach(
                 run -> err.println("note: round " + run.round() + ", " + run.candidate() + ": " + run.reason()));
@@ -93,11 +93,15 @@ final class Measuring {
         clear();
         int runs = Campaign.remaining(study, store.runs(), lastRound).size();
         if (runs == 0) {
-            out.println(study.name() + ": all " + lastRound + " rounds are measured. Add some with --rounds N, or see"
-                    + " kadrem compare.");
+            Comparison.Progress progress = Comparison.of(study, store.runs()).progress();
+            out.println(
+                    study.name() + ": all " + lastRound + " rounds are measured. See kadrem compare, or add some with"
+                            + " --rounds N" + (progress.look().isOneOfSeveral() && !progress.isEarlyLook()
+                                    ? "; the study is judged again at " + progress.look().nextWords() + "."
+                                    : "."));
             return 0;
         }
-        AllowCommand.require(file);
+        Allowed.require(file);
         Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
                 .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
         Optional<String> objection = rehearsal.flatMap(one -> one.objection(study.agreement()));
@@ -125,15 +129,23 @@ final class Measuring {
     }
 
     private int run(CampaignListener listener, Optional<Rehearsal> rehearsal, int lastRound) throws Main.BadInput {
-        try (var generator = new GeneratorProcess()) {
+        try (StudyLock _ = lock(); var generator = new GeneratorProcess()) {
             var campaign = new Campaign(study, file.folder(), program(), generator, store, Clock.systemUTC(), listener);
-            if (selfCheck && SelfCheck.appliesTo(study)) {
+            if (selfCheck) {
                 checkMachine(generator, rehearsal).ifPresent(campaign::keep);
             }
-            if (selfCheck) {
-                campaign.warmUp(rehearsal);
-            }
+            // without it the first run meets code that is not compiled, and its round is set aside
+            out.println("Making the generator's own code quick …");
+            campaign.warmUp(rehearsal);
             return run(campaign, lastRound);
+        }
+    }
+
+    private StudyLock lock() throws Main.BadInput {
+        try {
+            return StudyLock.take(file.folder());
+        } catch (IOException cause) {
+            throw new Main.BadInput(cause.getMessage() + " Nothing was measured.");
         }
     }
 
@@ -144,12 +156,14 @@ final class Measuring {
 
     private Optional<Capacity> checkMachine(LoadMaker maker, Optional<Rehearsal> rehearsal) throws Main.BadInput {
         try {
-            Capacity capacity = SelfCheck.of(maker, study, file.folder(), rehearsal);
-            out.println(capacity.sentence());
-            capacity.objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
-                    study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
-                    .ifPresent(sentence -> err.println("note: " + sentence));
-            return Optional.of(capacity);
+            Optional<Capacity> found = SelfCheck.of(maker, study, file.folder(), rehearsal);
+            found.ifPresent(capacity -> {
+                out.println(capacity.sentence());
+                capacity.objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
+                        study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
+                        .ifPresent(sentence -> err.println("note: " + sentence));
+            });
+            return found;
         } catch (UnusableCall cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
@@ -229,7 +243,8 @@ final class Measuring {
 
         private void live(RunRecord run, String what) {
             if (terminal) {
-                out.print("\r\033[2K" + heads.get(run.id()) + "  " + what);
+                Terminal.again(out);
+                out.print(heads.get(run.id()) + "  " + what);
                 out.flush();
             }
         }
@@ -237,7 +252,7 @@ final class Measuring {
         @Override
         public void runEnds(RunRecord run, int number, int of, Duration left) {
             if (terminal) {
-                out.print("\r\033[2K");
+                Terminal.again(out);
             }
             out.println(heads.get(run.id()) + "  " + summary(run)
                     + (number < of ? "  about " + Texts.time(left) + " left" : ""));

@@ -8,6 +8,7 @@ import java.util.concurrent.Callable;
 import kadrem.files.compare.NewStudyOfFigures;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyException;
+import kadrem.load.gate.Consent;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -52,6 +53,7 @@ final class NewCommand implements Callable<Integer> {
             } else {
                 NewStudy.create(folder, name);
             }
+            Consent.ofUser().own(folder);
         } catch (IOException | StudyException cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }

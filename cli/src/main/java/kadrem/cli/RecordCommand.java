@@ -12,7 +12,7 @@ import kadrem.files.imports.CallCollector;
 import kadrem.files.imports.Imported;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.record.RecordingProxy;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;

@@ -31,7 +31,7 @@ import kadrem.files.report.TestReport;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.campaign.TwoCommits;
 import org.apache.commons.text.StringTokenizer;
 import org.jspecify.annotations.Nullable;
@@ -136,7 +136,7 @@ final class RegressCommand implements Callable<Integer> {
             return earlier(file, one, versions.earlier);
         }
         Launch launch = launch(one);
-        AllowCommand.require(file);
+        Allowed.require(file);
         if (versions.commits != null) {
             return commits(file, one, launch, versions.commits.before, versions.commits.after);
         }
@@ -167,7 +167,8 @@ final class RegressCommand implements Callable<Integer> {
         long begun = System.nanoTime();
         Study study = Regression.study(file.study(), one.id(), before, after, rounds);
         // the user named the versions; the commands are those that were allowed, or were typed just now
-        Consent.ofUser().allowCommands(study, file.folder());
+        Consent consent = Consent.ofUser();
+        consent.allowToo(consent.asks(study, file.folder()), file.folder());
         Instant now = Instant.now();
         // two commands under the same names are two others each time
         RunFolders store = RunFolders.ofVersions(file.folder(), one.id(), before.name(),
@@ -222,7 +223,7 @@ final class RegressCommand implements Callable<Integer> {
         PrintWriter out = spec.commandLine().getOut();
         if (worse && earlier.again) {
             out.println("It looks worse. Both are measured again, beside each other, and that decides.");
-            AllowCommand.require(file);
+            Allowed.require(file);
             return commits(file, one, launch(one), reference.version(), "HEAD");
         }
         out.println((worse

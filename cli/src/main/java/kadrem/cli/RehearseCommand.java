@@ -49,7 +49,7 @@ final class RehearseCommand implements Callable<Integer> {
         StudyFile file = StudyFile.read(folder);
         Main.refuseElsewhere(file.study());
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        AllowCommand.require(file);
+        Allowed.require(file);
         Study study = file.study();
         Rehearsal rehearsal;
         try {

@@ -31,7 +31,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
 import kadrem.files.run.TrialJson;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.campaign.EngineWarmUp;
 import kadrem.load.campaign.MeasuredRun;
 import kadrem.load.drive.Secrets;
@@ -155,7 +155,8 @@ final class TryCommand implements Callable<Integer> {
         boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, second -> {
             if (watched) {
-                err.print("\r" + progress(second, load));
+                Terminal.again(err);
+                err.print(progress(second, load));
                 err.flush();
             }
         }, Map.of(), Set.of(Metric.P50, Metric.P99), 0);
@@ -176,9 +177,7 @@ final class TryCommand implements Callable<Integer> {
 
     private static MeasuredRun prepare(LoadMaker maker, LoadOrder order, MeasuredRun.Telling telling, Secrets secrets)
             throws UnusableCall {
-        if (EngineWarmUp.appliesTo(order)) {
-            EngineWarmUp.of(maker, order, secrets, List.of());
-        }
+        EngineWarmUp.of(maker, order, secrets, List.of());
         return MeasuredRun.prepare(maker, order, OptionalLong.empty(), () -> true, telling, secrets);
     }
 
@@ -242,7 +241,9 @@ final class TryCommand implements Callable<Integer> {
         if (format == Main.Format.json) {
             out.println(TrialJson.write(url, load, result.figures(), result.soundness(), result.generator()));
         } else {
-            spec.commandLine().getErr().print("\r");
+            if (System.console() != null && System.console().isTerminal()) {
+                Terminal.again(spec.commandLine().getErr());
+            }
             out.print(text(result, load));
         }
         out.flush();

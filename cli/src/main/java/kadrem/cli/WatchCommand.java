@@ -47,7 +47,7 @@ final class WatchCommand implements Callable<Integer> {
         PrintWriter out = spec.commandLine().getOut();
         StudyFile file = StudyFile.read(folder);
         Main.refuseElsewhere(file.study());
-        AllowCommand.require(file);
+        Allowed.require(file);
         List<Candidate> candidates = file.study().candidates().stream()
                 .filter(one -> only.isEmpty() || one.id().equals(only.get())).toList();
         if (candidates.isEmpty()) {

@@ -2,8 +2,9 @@ package kadrem.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.io.PrintWriter;
 import java.io.StringWriter;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 import picocli.CommandLine;
 
@@ -17,9 +18,17 @@ abstract class CommandLineTest {
         out.getBuffer().setLength(0);
         err.getBuffer().setLength(0);
         CommandLine line = Main.commandLine();
-        line.setOut(new PrintWriter(out, true));
-        line.setErr(new PrintWriter(err, true));
+        line.setOut(Terminal.on(out));
+        line.setErr(Terminal.on(err));
         return line.execute(arguments);
+    }
+
+    /** Gives the user's word for a study as a build does: by the digest of what it would do. */
+    void allow(String study) {
+        assertThat(kadrem("allow", study)).as("nobody is there to be asked").isEqualTo(Main.BAD_INPUT);
+        Matcher digest = Pattern.compile("would do is ([0-9a-f]{64})").matcher(out.toString());
+        assertThat(digest.find()).as(out.toString()).isTrue();
+        assertThat(kadrem("allow", "--yes", digest.group(1), study)).as(out.toString()).isZero();
     }
 
     /** Bad input: nothing is printed but why. */

@@ -87,9 +87,9 @@ class MainTest extends CommandLineTest {
                 launch.formatted(JAVA, classPath, "loop"), measured));
         assertThat(kadrem("measure", folder.toString())).as("not before the user has agreed to its commands")
                 .isEqualTo(Main.BAD_INPUT);
-        assertThat(err.toString()).contains("you have not allowed yet").contains("kadrem.standins.Main");
-        assertThat(kadrem("allow", "--commands", folder.toString())).isZero();
-        assertThat(out.toString()).contains("Kadrem may run these now");
+        assertThat(err.toString()).contains("you have not said yet").contains("kadrem.standins.Main");
+        allow(folder.toString());
+        assertThat(out.toString()).contains("The study may do this now");
         return folder;
     }
 
@@ -108,6 +108,10 @@ class MainTest extends CommandLineTest {
                         - {name: far, ssh: "watcher@127.0.0.1:%d", password: "{{file:password}}"}
                         - {name: board, metrics: "http://127.0.0.1:%d/metrics", series: [{select: board_connections}]}
                     - id: loop""".formatted(ssh.port(), metrics.port()).indent(2).stripTrailing()));
+            assertThat(kadrem("watch", study.toString(), "--candidate", "virtual")).as("two sources were added")
+                    .isEqualTo(Main.BAD_INPUT);
+            assertThat(err.toString()).contains("watch far: watcher@127.0.0.1").contains("the file password");
+            allow(study.toString());
             assertThat(kadrem("watch", study.toString(), "--candidate", "virtual")).isEqualTo(Main.RUN_FAILED);
             assertThat(out.toString()).contains("this host (host, this host)")
                     .contains("is told of while a run goes on")
@@ -173,7 +177,8 @@ class MainTest extends CommandLineTest {
         assertThat(out.toString()).contains("2 runs to make").contains("1/2  round 1").contains("2/2  round 1")
                 .contains("left").contains("This machine makes ").contains("with empty answers");
         assertThat(kadrem("measure", study, "--no-self-check", "--rounds", "1")).isZero();
-        assertThat(out.toString()).contains("1/2  round 2");
+        assertThat(out.toString()).as("not checked, and warmed up all the same").doesNotContain("This machine makes ")
+                .contains("Making the generator's own code quick").contains("1/2  round 2");
         assertThat(kadrem("compare", study, "--format", "json")).isZero();
         JsonNode json = JSON.readTree(out.toString());
         assertThat(json.path("comparisons").size() + json.path("leftOut").size()).isPositive();

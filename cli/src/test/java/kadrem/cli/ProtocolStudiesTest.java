@@ -65,8 +65,8 @@ class ProtocolStudiesTest extends CommandLineTest {
         try (DatabaseService database = DatabaseService.on(0, List.of()); StoreService store = StoreService.on(0)) {
             String study = study(database.port(), store.port()).toString();
             assertThat(kadrem("rehearse", study)).as("SQL needs the user's word").isNotZero();
-            assertThat(err.toString()).contains("SQL on jdbc:h2:tcp://127.0.0.1:").contains("kadrem allow --commands");
-            assertThat(kadrem("allow", "--commands", study)).isZero();
+            assertThat(err.toString()).contains("call: jdbc:h2:tcp://127.0.0.1:").contains("kadrem allow ");
+            allow(study);
             assertThat(kadrem("rehearse", study)).as("%s%s", out, err).isZero();
             assertThat(out.toString()).contains("1 row ").contains("answered").contains("All candidates answer alike");
             assertThat(kadrem("measure", study, "--rounds", "1")).as("%s%s", out, err).isZero();
@@ -112,6 +112,7 @@ class ProtocolStudiesTest extends CommandLineTest {
                             load: {model: open, arrivalsPerSecond: 50, connections: 8, warmUp: 2s, measured: 4s}
                             """
                             .formatted(broker.port(), exchange.port(), journal.port()));
+            allow(folder.toString());
             assertThat(kadrem("rehearse", folder.toString())).as(out + "" + err).isZero();
             assertThat(out.toString()).contains("All candidates answer alike.").contains("written and received");
         }
@@ -121,7 +122,7 @@ class ProtocolStudiesTest extends CommandLineTest {
     @Test
     void whereNobodyAnsweredNothingIsSaidToBeAlike() throws Exception {
         String study = study(1, 2).toString();
-        assertThat(kadrem("allow", "--commands", study)).isZero();
+        allow(study);
         assertThat(kadrem("rehearse", study)).isEqualTo(Main.RUN_FAILED);
         assertThat(out + "" + err).contains("No difference among the answers that came.")
                 .doesNotContain("answer alike");

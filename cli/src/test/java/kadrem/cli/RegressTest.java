@@ -107,7 +107,7 @@ class RegressTest extends CommandLineTest {
         commit(2_000);
         // twenty times the work: a host whose speed changes by the half from run to run must not hide it
         commit(40_000);
-        assertThat(kadrem("allow", "--commands", study.toString())).isZero();
+        assertThat(kadrem("allow", "--own", study.toString())).isZero();
         String build = "mkdir -p service/out && " + JAVA.replaceAll("java$", "javac")
                 + " -d service/out service/Service.java";
         Path junit = folder.resolve("TEST-regress.xml");

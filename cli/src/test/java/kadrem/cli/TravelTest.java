@@ -76,7 +76,7 @@ class TravelTest extends CommandLineTest {
         assertThat(folder.resolve("out/latency")).isDirectoryContaining("glob:**/*.hlog");
         assertThat(kadrem("measure", DEMO.toString(), "--format", "json")).as("all is measured").isZero();
         assertThat(json("runs", "").path("runs")).hasSizeGreaterThan(20);
-        assertThat(err.toString()).contains("rounds are measured");
+        assertThat(err.toString()).contains("rounds are measured").contains("the study is judged again at 20 rounds");
         assertThat(kadrem("export", DEMO.toString())).isEqualTo(Main.BAD_INPUT);
         assertThat(kadrem("report", DEMO.toString(), "--into", folder.resolve("out/runs.csv/x").toString()))
                 .isEqualTo(Main.BAD_INPUT);

@@ -20,7 +20,7 @@ import javafx.util.Duration;
 import kadrem.desk.compare.CompareStation;
 import kadrem.desk.export.ExportDialog;
 import kadrem.desk.examine.ExamineStation;
-import kadrem.core.study.Address;
+import kadrem.core.study.Http;
 import kadrem.desk.frame.Frame;
 import kadrem.desk.workload.WorkloadStation;
 
@@ -68,7 +68,7 @@ final class Screenshots {
                 // which protocols there are is known when the study has been read
                 steps.add(() -> session.state().stream().flatMap(state -> state.study().candidates().stream())
                         .map(one -> one.address().protocol()).distinct()
-                        .filter(protocol -> !protocol.equals(Address.HTTP_PROTOCOL)).forEach(protocol -> {
+                        .filter(protocol -> !protocol.equals(Http.ID)).forEach(protocol -> {
                             steps.addFirst(() -> write("workload-" + protocol));
                             steps.addFirst(() -> workload.askIn(protocol));
                         }));

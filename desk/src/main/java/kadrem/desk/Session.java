@@ -28,12 +28,13 @@ import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.Verdict;
+import kadrem.files.run.StudyLock;
 import kadrem.files.compare.Results;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.campaign.Leftovers;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -119,7 +120,7 @@ public final class Session implements AutoCloseable {
         inBackground(() -> {
             StudyFile file = StudyFile.read(studyFolder);
             var store = new RunFolders(file.folder());
-            if (Leftovers.measuredBy(store).isEmpty()) {
+            if (StudyLock.isFree(file.folder())) {
                 Leftovers.clear(store, Clock.systemUTC().instant());
             }
             return load(file);
@@ -231,14 +232,15 @@ public final class Session implements AutoCloseable {
         });
     }
 
-    /** Commands that the user writes into the window need no further word, unless some of the study wait for it already. */
+    /** What the user writes into the window needs no further word, unless some of the study waits for it already. */
     private void keepWord(StudyFile before, StudyFile changed) {
         Consent consent = Consent.ofUser();
-        if (consent.waiting(before.study(), before.folder()).isEmpty()) {
+        Consent.Asked now = consent.asks(changed.study(), changed.folder());
+        if (!now.isAllowed() && consent.asks(before.study(), before.folder()).isAllowed()) {
             try {
-                consent.allowCommands(changed.study(), changed.folder());
+                consent.allow(now, changed.folder());
             } catch (IOException cause) {
-                LOG.warn("the word for commands could not be kept; it will be asked for", cause);
+                LOG.warn("the word for an edit could not be kept; it will be asked for", cause);
             }
         }
     }

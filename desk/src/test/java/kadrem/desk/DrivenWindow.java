@@ -7,6 +7,7 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
@@ -15,12 +16,15 @@ import java.util.stream.Stream;
 
 import javafx.application.Application;
 import javafx.geometry.Bounds;
+import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyCode;
+import javafx.scene.layout.Pane;
+import kadrem.load.gate.Consent;
 import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;
 import org.testfx.util.WaitForAsyncUtils;
@@ -58,7 +62,14 @@ final class DrivenWindow {
         FxToolkit.cleanupStages();
     }
 
+    /** Opens the window with a study that was made here. */
     void open(Path study) throws Exception {
+        Consent.ofUser().own(study);
+        openFromElsewhere(study);
+    }
+
+    /** Opens the window with a study of which nobody has said yet what it may do. */
+    void openFromElsewhere(Path study) throws Exception {
         application[0] = (DeskApplication) FxToolkit.setupApplication(DeskApplication.class, "--study",
                 study.toString());
         await("the study", () -> robot.lookup("#evidence-sentence").tryQuery().isPresent()
@@ -122,6 +133,12 @@ final class DrivenWindow {
         return find(id, Labeled.class).getText();
     }
 
+    /** What the labels of a list say. */
+    List<String> texts(String id) throws Exception {
+        return find(id, Pane.class).getChildren().stream().filter(Labeled.class::isInstance).map(Labeled.class::cast)
+                .map(Labeled::getText).toList();
+    }
+
     /** Whether a label says so now. */
     boolean says(String id, String words) {
         return robot.lookup("#" + id).tryQueryAs(Labeled.class).filter(label -> label.getText().contains(words))
@@ -129,7 +146,19 @@ final class DrivenWindow {
     }
 
     void go(String station) throws Exception {
-        robot.clickOn(find("spine-" + station, Node.class));
+        click("spine-" + station);
+    }
+
+    /** Clicks in the middle of what is to be seen. Where that is, is asked on the interface thread, which alone may reckon it. */
+    void click(String id) throws Exception {
+        robot.clickOn(middle(find(id, Node.class)));
+    }
+
+    private static Point2D middle(Node node) throws Exception {
+        return WaitForAsyncUtils.asyncFx(() -> {
+            Bounds bounds = node.localToScreen(node.getBoundsInLocal());
+            return new Point2D(bounds.getCenterX(), bounds.getCenterY());
+        }).get();
     }
 
     /** Presses a button that may be out of sight in a scrolled pane, as it is at that moment. */
@@ -139,8 +168,8 @@ final class DrivenWindow {
         WaitForAsyncUtils.asyncFx(() -> robot.lookup("#" + id).queryAs(ButtonBase.class).fire()).get();
     }
 
-    void type(TextField field, String text) {
-        robot.doubleClickOn(field);
+    void type(TextField field, String text) throws Exception {
+        robot.doubleClickOn(middle(field));
         robot.push(KeyCode.CONTROL, KeyCode.A);
         robot.write(text);
         robot.push(KeyCode.ENTER);

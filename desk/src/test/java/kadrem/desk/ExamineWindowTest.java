@@ -15,6 +15,11 @@ import javafx.scene.control.TextArea;
 import javafx.scene.input.Clipboard;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
+import javafx.scene.layout.StackPane;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.verdict.Comparison;
+import kadrem.files.run.RunFolders;
+import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -53,6 +58,23 @@ class ExamineWindowTest {
                 .map(line -> List.of(line.split(",", -1))).toList();
     }
 
+    /** A round that was set aside is crossed for every candidate, though only one of its runs was disturbed. */
+    @Test
+    void theEvidenceBarCrossesWholeRounds() throws Exception {
+        List<RunRecord> runs = new RunFolders(folder.resolve("demo")).runs();
+        List<Integer> aside = Comparison.roundsSetAside(StudyFile.read(folder.resolve("demo")).study(), runs);
+        assertThat(aside).isNotEmpty();
+        DrivenWindow.await("the bar", () -> !window.robot().lookup(".evidence-letter").queryAll().isEmpty());
+        List<String> told = WaitForAsyncUtils.asyncFx(() -> window.robot().lookup(node -> node instanceof StackPane
+                && node.getAccessibleText() != null && node.getAccessibleText().startsWith("round ")).queryAll()
+                .stream()
+                .map(node -> node.getAccessibleText()).toList()).get();
+        for (int round : aside) {
+            assertThat(told).filteredOn(one -> one.startsWith("round " + round + ",")).hasSize(3)
+                    .allMatch(one -> one.endsWith("set aside for all") || one.endsWith("the round is set aside"));
+        }
+    }
+
     @Test
     void runsAndCallsAreChosenAndTheTableFollows() throws Exception {
         // three candidates in the last sound round, four calls and their sum
@@ -67,7 +89,10 @@ class ExamineWindowTest {
         window.enter("call-filter", "");
         awaitRows(15);
         window.press("examine-all-loop");
-        awaitRows(60);
+        long ofLoop = new RunFolders(folder.resolve("demo")).runs().stream()
+                .filter(run -> run.candidate().equals("loop"))
+                .count();
+        awaitRows(10 + (int) ofLoop * 5);
         window.press("examine-all-loop");
         awaitRows(10);
         WaitForAsyncUtils.asyncFx(() -> window.robot().lookup("#examine-calls").queryAs(MenuButton.class).getItems()

@@ -182,14 +182,19 @@ class StudyMakingTest {
         Path file = study.resolve("study.yaml");
         Files.writeString(file, DrivenWindow.read(file).replaceFirst("    ready: /health\n",
                 "    ready: /health\n    reset: {command: [touch, \"" + ran + "\"]}\n"));
-        window.open(study);
+        window.openFromElsewhere(study);
         window.go("rehearsal");
         window.press("rehearse");
-        assertThat(window.text("rehearsal-status")).contains("say under Candidates");
-        window.go("candidates");
-        assertThat(window.text("waiting-commands")).contains("touch " + ran);
+        assertThat(window.text("rehearsal-status")).contains("under Candidates");
+        window.press("read-consent");
+        assertThat(window.texts("consent-list")).contains("candidate, reset: touch " + ran)
+                .anyMatch(line -> line.startsWith("b, load: http://"));
+        assertThat(window.text("consent-title")).contains("It came from elsewhere");
+        window.press("probe-candidate");
+        DrivenWindow.await("the refusal", () -> window.says("status-candidate", "waits for your word"));
         assertThat(ran).doesNotExist();
-        window.press("allow-commands");
+        window.press("allow-study");
+        DrivenWindow.await("no further question", () -> !window.isThere("untrusted"));
         window.go("rehearsal");
         window.press("rehearse");
         DrivenWindow.await("the reset", () -> Files.exists(ran));

@@ -14,8 +14,6 @@ import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.TextField;
 import javafx.scene.input.Clipboard;
-import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -76,12 +74,11 @@ class VersionsWindowTest {
                           limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, late: 10000%%, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
                         """
                         .formatted(DrivenWindow.freePort()));
-        Files.writeString(folder.resolve(".gitignore"), "regressions\nhistory.jsonl\nuser\n");
+        Files.writeString(folder.resolve(".gitignore"), "regressions\nhistory.jsonl\nuser\n.made-here\n");
         git("init", "-q");
         commit(2_000);
         // twenty times the work: a host whose speed changes by the half from run to run must not hide it
         commit(40_000);
-        Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);
         window.prepare();
     }
 

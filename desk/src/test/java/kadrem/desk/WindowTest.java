@@ -23,9 +23,6 @@ import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import kadrem.core.plan.Rounds;
-import kadrem.files.study.StudyException;
-import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Consent;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -105,11 +102,6 @@ class WindowTest {
                 soundness:
                   limits: {late: 10000%, clock-steps: 5s}
                 """);
-        try {
-            Consent.ofUser().allowCommands(StudyFile.read(study).study(), study);
-        } catch (StudyException cause) {
-            throw new AssertionError(cause);
-        }
         return study;
     }
 
@@ -127,7 +119,7 @@ class WindowTest {
         assertThat(table.getItems()).hasSizeGreaterThanOrEqualTo(8 * 3);
         window.go("measure");
         assertThat(window.text("run-title")).startsWith("Round ");
-        robot.clickOn(window.find("run-1-pool", Button.class));
+        window.click("run-1-pool");
         assertThat(window.text("run-title")).startsWith("Round 1, Thread pool + SQL");
     }
 
@@ -140,7 +132,7 @@ class WindowTest {
                 .isEqualTo("Nothing measured yet that can be compared.");
         window.go("measure");
         assertThat(window.find("measure", Button.class).getText()).isEqualTo("Measure 2 rounds");
-        robot.clickOn(window.find("measure", Button.class));
+        window.click("measure");
         DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
         assertThat(window.find("stop-measuring", Button.class).isDisabled()).isFalse();
         DrivenWindow.await("the end",
@@ -198,7 +190,7 @@ class WindowTest {
         window.go("measure");
         Spinner<Integer> rounds = robot.lookup("#rounds-now").query();
         WaitForAsyncUtils.asyncFx(() -> rounds.getValueFactory().setValue(1)).get();
-        robot.clickOn(window.find("measure", Button.class));
+        window.click("measure");
         // the run of the pool, which is not watched
         DrivenWindow.await("the live view", () -> window.says("run-title", "The pool"));
         MenuButton hands = window.find("campaign-hands", MenuButton.class);
@@ -230,9 +222,9 @@ class WindowTest {
     void aMeasurementCanBeStoppedAndWhatWasMeasuredStays() throws Exception {
         window.open(small());
         window.go("measure");
-        robot.clickOn(window.find("measure", Button.class));
+        window.click("measure");
         DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
-        robot.clickOn(window.find("stop-measuring", Button.class));
+        window.click("stop-measuring");
         DrivenWindow.await("the end",
                 () -> robot.lookup("#measure-status").queryLabeled().getText().startsWith("Stopped;"));
         DrivenWindow.await("the next measurement", () -> !robot.lookup("#measure").queryButton().isDisabled());
@@ -242,15 +234,15 @@ class WindowTest {
     void candidatesAreLaunchedProbedAndStoppedInPlace() throws Exception {
         window.open(small());
         window.go("candidates");
-        robot.clickOn(window.find("launch-loop", Button.class));
+        window.click("launch-loop");
         DrivenWindow.await("it is up",
                 () -> robot.lookup("#status-loop").queryLabeled().getText().startsWith("up after"));
-        robot.clickOn(window.find("probe-loop", Button.class));
+        window.click("probe-loop");
         DrivenWindow.await("the probe",
                 () -> robot.lookup("#status-loop").queryLabeled().getText().startsWith("answers 200 in"));
         assertThat(robot.lookup(".fact-cell").queryAllAs(Label.class)).extracting(Label::getText)
                 .contains("berth-board-loop");
-        robot.clickOn(window.find("stop-loop", Button.class));
+        window.click("stop-loop");
         DrivenWindow.await("it is down",
                 () -> robot.lookup("#status-loop").queryLabeled().getText().equals("not running"));
     }
@@ -269,7 +261,7 @@ class WindowTest {
         DrivenWindow.await("the refusal", () -> !robot.lookup("#rejected").queryLabeled().getText().isEmpty());
         assertThat(window.text("rejected")).contains("arrivals a second is \"many\"").contains("last good figure");
         assertThat(DrivenWindow.read(file)).contains("arrivalsPerSecond: 75");
-        robot.clickOn(window.find("model-closed", Node.class));
+        window.click("model-closed");
         DrivenWindow.await("the other model", () -> DrivenWindow.read(file).contains("model: closed"));
         assertThat(window.find("load-users", TextField.class).getText()).isEqualTo("20");
         Platform.runLater(() -> robot.lookup("Undo").queryButton().fire());

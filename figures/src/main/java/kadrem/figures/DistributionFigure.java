@@ -9,7 +9,7 @@ import java.util.stream.IntStream;
 import kadrem.core.examine.CallView;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.QuantileDifferences;
-import org.HdrHistogram.Histogram;
+import kadrem.core.verdict.RunTimes;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.LogAxis;
 import org.jfree.chart.axis.NumberAxis;
@@ -31,11 +31,12 @@ public final class DistributionFigure {
     }
 
     /**
-     * Each candidate's response times by percentile: the geometric mean of its rounds, and the range of them as a band.
+     * Each candidate's response times by percentile: the geometric mean of its rounds, and the range of them as a band, up to where calls
+     * of a round went without a good answer.
      *
      * @param rounds by candidate and round
      */
-    public static JFreeChart curves(FigureTheme theme, Study study, Map<String, Map<Integer, Histogram>> rounds) {
+    public static JFreeChart curves(FigureTheme theme, Study study, Map<String, Map<Integer, RunTimes>> rounds) {
         var data = new YIntervalSeriesCollection();
         var renderer = renderer();
         var names = new LineNames(0.045);
@@ -43,14 +44,20 @@ public final class DistributionFigure {
         double most = 0;
         double right = 1;
         for (int i = 0; i < study.candidates().size(); i++) {
-            List<Histogram> own = List.copyOf(rounds.getOrDefault(study.candidates().get(i).id(), Map.of()).values());
-            double end = own.stream().mapToDouble(one -> TailFigure.end(one.getTotalCount())).min().orElse(0);
+            List<RunTimes> own = List.copyOf(rounds.getOrDefault(study.candidates().get(i).id(), Map.of()).values());
+            double end = own.stream().mapToDouble(one -> TailFigure.end(one.due())).min().orElse(0);
             var series = new YIntervalSeries(study.candidates().get(i).name());
             double y = 0;
+            double reached = 0;
+            boolean answered = true;
             for (int step = 0; step * STEP <= end + 1e-9 && !own.isEmpty(); step++) {
                 double percentile = TailFigure.percentile(step * STEP);
-                double[] values = own.stream().mapToDouble(one -> one.getValueAtPercentile(percentile) / 1e6).sorted()
-                        .toArray();
+                double[] values = own.stream().mapToDouble(one -> one.at(percentile) / 1e6).sorted().toArray();
+                answered = Double.isFinite(values[values.length - 1]);
+                if (!answered) {
+                    break;
+                }
+                reached = step * STEP;
                 y = Math.exp(
                         IntStream.range(0, values.length).mapToDouble(k -> Math.log(values[k])).average().orElse(0));
                 series.add(step * STEP, y, values[0], values[values.length - 1]);
@@ -60,7 +67,8 @@ public final class DistributionFigure {
             colour(theme, renderer, data.getSeriesCount(), new Mark(i).awtColour());
             data.addSeries(series);
             if (series.getItemCount() > 0) {
-                names.add(new Mark(i).letter(), new Mark(i).awtColour(), end, y);
+                // beyond it calls of a round went without a good answer
+                names.add(new Mark(i).letter() + (answered ? "" : ", then never"), new Mark(i).awtColour(), reached, y);
                 right = Math.max(right, end);
             }
         }
@@ -97,8 +105,10 @@ public final class DistributionFigure {
             }
             colour(theme, renderer, data.getSeriesCount(), mark.awtColour());
             data.addSeries(series);
-            names.add(mark.letter() + " against " + new Mark(study.indexOf(pair.baseline())).letter(),
-                    mark.awtColour(), x, y);
+            if (!pair.at().isEmpty()) {
+                names.add(mark.letter() + " against " + new Mark(study.indexOf(pair.baseline())).letter(),
+                        mark.awtColour(), x, y);
+            }
             right = Math.max(right, x);
         }
         NumberAxis change = FigureTheme.axis("change of the response time, %", new NumberText(

@@ -49,7 +49,9 @@ public final class HistoryFigure {
         for (int i = 0; i < history.entries().size(); i++) {
             History.Entry entry = history.entries().get(i);
             for (double value : entry.values().getOrDefault(metric, List.of())) {
-                each.add(i, value);
+                if (Double.isFinite(value)) {
+                    each.add(i, value);
+                }
             }
             centres.add(i, entry.centre(metric).orElseThrow());
         }

@@ -1,10 +1,10 @@
 package kadrem.figures;
 
 import java.awt.BasicStroke;
-import java.util.OptionalDouble;
 
 import kadrem.core.study.Metric;
 import kadrem.core.study.Written;
+import kadrem.core.verdict.PlanCurve;
 import kadrem.core.verdict.Planning;
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
@@ -22,21 +22,24 @@ import org.jfree.data.xy.XYSeriesCollection;
 /** The smallest difference that a number of rounds settles, the margin shaded, the plan marked. */
 public final class PlanFigure {
     private static final int MOST = 40;
+    private static final int BEYOND = 2;
 
     private PlanFigure() {
     }
 
+    /** The number of rounds to which a figure goes. */
+    public static int most(int planned) {
+        return Math.max(MOST, planned + BEYOND);
+    }
+
     /** @param planned rounds of the plan */
-    public static JFreeChart chart(FigureTheme theme, Planning plan, int planned) {
+    public static JFreeChart chart(FigureTheme theme, PlanCurve curve, int planned) {
+        Planning plan = curve.plan();
         boolean ratio = plan.metric().scale() == Metric.Scale.RATIO;
-        int most = Math.max(MOST, planned + 2);
+        int most = most(planned);
         var series = new XYSeries("smallest difference");
-        for (int rounds = plan.fewest(); rounds <= most; rounds++) {
-            OptionalDouble size = plan.settles(rounds);
-            if (size.isPresent()) {
-                series.add(rounds, (ratio ? Math.expm1(size.getAsDouble()) : size.getAsDouble()) * 100);
-            }
-        }
+        curve.smallest().forEach((rounds, size) -> series.add(rounds.doubleValue(),
+                (ratio ? Math.expm1(size) : size) * 100));
         var renderer = new XYLineAndShapeRenderer(true, false);
         renderer.setSeriesPaint(0, theme.accent());
         renderer.setSeriesStroke(0, theme.line());

@@ -3,8 +3,8 @@ package kadrem.core.examine;
 import java.util.ArrayList;
 import java.util.List;
 
+import kadrem.core.measure.Recorded;
 import org.HdrHistogram.AbstractHistogram;
-import org.HdrHistogram.HistogramIterationValue;
 
 /**
  * How many calls took how long, second by second: counts in bins of one second and of equal width on a logarithmic axis of
@@ -22,9 +22,7 @@ public final class Density {
             seconds.add(new long[BINS]);
         }
         long[] row = seconds.get(second);
-        for (HistogramIterationValue value : histogram.recordedValues()) {
-            row[bin(value.getValueIteratedTo())] += value.getCountAddedInThisIterationStep();
-        }
+        Recorded.of(histogram).forEach((value, count) -> row[bin(value)] += count);
     }
 
     private static int bin(double nanos) {

@@ -11,6 +11,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
+import kadrem.core.measure.Recorded;
 import kadrem.core.measure.SecondSummary;
 import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.Histogram;
@@ -130,14 +131,15 @@ public final class RunView {
         /** Response times of a call in a second. */
         public void response(int second, Phase phase, String call, AbstractHistogram histogram) {
             if (selection.has(call)) {
+                Recorded times = Recorded.of(histogram);
                 if (!together) {
-                    underWay(second).add(histogram);
+                    times.addTo(underWay(second));
                 }
                 Sums sums = at(second);
-                sums.answered += histogram.getTotalCount();
-                sums.responseSum += sum(histogram);
+                sums.answered += times.total();
+                sums.responseSum += times.sum();
                 if (counts(second, phase)) {
-                    view(call).response().add(histogram);
+                    times.addTo(view(call).response());
                 }
             }
         }
@@ -148,7 +150,7 @@ public final class RunView {
          */
         public void together(int second, AbstractHistogram histogram) {
             together = true;
-            underWay(second).add(histogram);
+            Recorded.of(histogram).addTo(underWay(second));
         }
 
         private Histogram underWay(int second) {
@@ -162,9 +164,10 @@ public final class RunView {
         /** Service times of a call in a second. */
         public void service(int second, Phase phase, String call, AbstractHistogram histogram) {
             if (selection.has(call)) {
-                at(second).serviceSum += sum(histogram);
+                Recorded times = Recorded.of(histogram);
+                at(second).serviceSum += times.sum();
                 if (counts(second, phase)) {
-                    view(call).service().add(histogram);
+                    times.addTo(view(call).service());
                 }
             }
         }
@@ -173,7 +176,7 @@ public final class RunView {
         public void parts(int second, Phase phase, String call, boolean gaps, AbstractHistogram histogram) {
             if (selection.has(call) && counts(second, phase)) {
                 CallView view = view(call);
-                (gaps ? view.gap() : view.first()).add(histogram);
+                Recorded.of(histogram).addTo(gaps ? view.gap() : view.first());
             }
         }
 
@@ -208,29 +211,26 @@ public final class RunView {
         /** Times in which connections were made, TCP and TLS apart, in some seconds of any phase. */
         public void connects(int second, boolean tls, AbstractHistogram histogram) {
             if (selection.has(second)) {
-                (tls ? handshake : connect).add(histogram);
+                Recorded.of(histogram).addTo(tls ? handshake : connect);
             }
         }
 
         /** Response times of a call in a second as they were, the generator's part in them. */
         public void raw(int second, Phase phase, String call, AbstractHistogram histogram) {
             if (selection.has(call) && counts(second, phase)) {
-                view(call).raw().add(histogram);
+                Recorded.of(histogram).addTo(view(call).raw());
             }
         }
 
         /** The generator's part of a call's response times in a second. */
         public void latePart(int second, Phase phase, String call, AbstractHistogram histogram) {
             if (selection.has(call)) {
-                at(second).lateSum += sum(histogram);
+                Recorded times = Recorded.of(histogram);
+                at(second).lateSum += times.sum();
                 if (counts(second, phase)) {
-                    view(call).late().add(histogram);
+                    times.addTo(view(call).late());
                 }
             }
-        }
-
-        private static double sum(AbstractHistogram histogram) {
-            return histogram.getMean() * histogram.getTotalCount();
         }
 
         /** The 99th percentile of the generator's delay in a second, ns. */

@@ -3,6 +3,8 @@ package kadrem.core.measure;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
+import kadrem.core.study.Call;
+
 /**
  * One request and its response, kept as an example.
  *
@@ -19,7 +21,7 @@ public record Exchange(String call, String reason, String detail, double dueSeco
         String request, String response, String answered) {
     public static final String SLOW = "slow";
     private static final Pattern SECRET = Pattern.compile(
-            "(?im)^((?:proxy-)?authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token)(\\s*:\\s*)[^\\r\\n]*");
+            "(?im)^(" + Call.Header.PROOFS + ")(\\s*:\\s*)[^\\r\\n]*");
 
     private static final Pattern TRACE = Pattern.compile("(?im)^traceparent\\s*:\\s*[0-9a-f]{2}-([0-9a-f]{32})-");
 

@@ -1,5 +1,6 @@
 package kadrem.core.rehearsal;
 
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 
@@ -25,6 +26,10 @@ import kadrem.core.study.Call;
 public record RehearsedCall(String visit, String call, String request, int status, List<Call.Header> headers,
         long bytesIn, Bytes body, Bytes decoded, String sha256, Timeline timeline, Optional<FailureKind> failure,
         String detail, String answered) {
+    private static final String HIDDEN = "(captured)";
+    /** Shorter ones would take harmless pieces out of a text. */
+    private static final int SHORTEST_HIDDEN = 4;
+
     public RehearsedCall {
         headers = List.copyOf(headers);
     }
@@ -39,6 +44,34 @@ public record RehearsedCall(String visit, String call, String request, int statu
     /** The status, or what was answered; "none" where there was no answer. */
     public String statusWord() {
         return !answered.isEmpty() ? answered : status == 0 ? "none" : Integer.toString(status);
+    }
+
+    /** The same with values that are nobody else's replaced wherever they stand. */
+    public RehearsedCall hiding(List<String> values) {
+        if (values.isEmpty()) {
+            return this;
+        }
+        return new RehearsedCall(visit, call, hidden(request, values), status,
+                headers.stream().map(one -> new Call.Header(one.name(), hidden(one.value(), values))).toList(), bytesIn,
+                hidden(body, values), hidden(decoded, values), sha256, timeline, failure, hidden(detail, values),
+                answered);
+    }
+
+    /** A text with such values replaced. */
+    public static String hidden(String text, List<String> values) {
+        String shown = text;
+        for (String value : values) {
+            shown = value.length() < SHORTEST_HIDDEN ? shown : shown.replace(value, HIDDEN);
+        }
+        return shown;
+    }
+
+    private static Bytes hidden(Bytes bytes, List<String> values) {
+        // a character for each byte, so that nothing else becomes another
+        String text = new String(bytes.toArray(), StandardCharsets.ISO_8859_1);
+        String shown = hidden(text, values.stream()
+                .map(one -> new String(one.getBytes(StandardCharsets.UTF_8), StandardCharsets.ISO_8859_1)).toList());
+        return shown.equals(text) ? bytes : Bytes.of(shown.getBytes(StandardCharsets.ISO_8859_1));
     }
 
     public boolean isGood() {

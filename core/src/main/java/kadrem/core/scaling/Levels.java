@@ -124,15 +124,27 @@ public final class Levels {
     }
 
     /**
-     * The level whose figures stand for the whole run: of a ladder the one of highest throughput, of a ceiling search the
-     * highest that meets the requirements.
+     * The level whose figures stand for the whole run: of a ladder the lowest beyond which throughput does not grow as much as the ladder asks
+     * for, of a ceiling search the highest that meets the requirements.
      */
     public Optional<LevelResult> best(List<LevelResult> results) {
-        return results.stream().filter(one -> one.figures().isPresent())
-                .filter(one -> one.step() == Step.PASSED
-                        || one.step() == Step.FLAT && search instanceof LevelSearch.Ladder)
-                .max(search instanceof LevelSearch.Ladder
-                        ? Comparator.comparingDouble(one -> one.figures().orElseThrow().throughput())
-                        : Comparator.comparingDouble(LevelResult::level));
+        return switch (search) {
+            case LevelSearch.Ladder ladder -> {
+                List<LevelResult> taken = results.stream().filter(one -> one.figures().isPresent())
+                        .filter(one -> one.step() == Step.PASSED || one.step() == Step.FLAT).toList();
+                double highest = taken.stream().mapToDouble(Levels::throughput).max().orElse(0);
+                yield taken.stream()
+                        .filter(one -> one.step() == Step.PASSED && throughput(one) * (1 + ladder.leastGain()) > highest
+                                || throughput(one) == highest)
+                        .min(Comparator.comparingDouble(LevelResult::level));
+            }
+            case LevelSearch.Ceiling _ -> results.stream()
+                    .filter(one -> one.figures().isPresent() && one.step() == Step.PASSED)
+                    .max(Comparator.comparingDouble(LevelResult::level));
+        };
+    }
+
+    private static double throughput(LevelResult level) {
+        return level.figures().orElseThrow().throughput();
     }
 }

@@ -14,7 +14,7 @@ import org.apache.commons.statistics.distribution.TDistribution;
  */
 public final class BetweenGroups implements LocationTest {
     /** Fewer groups say nothing of how groups differ. */
-    public static final int FEWEST = 3;
+    private static final int FEWEST = 3;
 
     private final PairedT t;
 
@@ -33,6 +33,11 @@ public final class BetweenGroups implements LocationTest {
     /** The centre of a group. */
     public static double centre(double... group) {
         return new WalshAverages(group).median();
+    }
+
+    @Override
+    public String method() {
+        return "t over groups";
     }
 
     @Override

@@ -4,6 +4,9 @@ import java.util.Optional;
 
 /** What an analysis says of the place of differences: paired ones about their centre, two samples about their shift. */
 public interface LocationTest {
+    /** The name of the test, such as "signed rank". */
+    String method();
+
     /** The Hodges–Lehmann estimate of the difference. */
     double estimate();
 

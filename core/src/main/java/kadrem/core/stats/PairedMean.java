@@ -35,6 +35,11 @@ public final class PairedMean implements LocationTest {
     }
 
     @Override
+    public String method() {
+        return "paired mean";
+    }
+
+    @Override
     public double estimate() {
         return t.mean();
     }

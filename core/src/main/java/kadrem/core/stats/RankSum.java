@@ -138,6 +138,11 @@ public final class RankSum implements LocationTest {
     }
 
     @Override
+    public String method() {
+        return "rank sum";
+    }
+
+    @Override
     public double estimate() {
         int k = shifts.length;
         return k % 2 == 1 ? shifts[k / 2] : (shifts[k / 2 - 1] + shifts[k / 2]) / 2;

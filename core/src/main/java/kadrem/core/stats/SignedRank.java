@@ -109,6 +109,11 @@ public final class SignedRank implements LocationTest {
     }
 
     @Override
+    public String method() {
+        return "signed rank";
+    }
+
+    @Override
     public double estimate() {
         return walsh.median();
     }
@@ -116,12 +121,28 @@ public final class SignedRank implements LocationTest {
     /** The shortest exact interval with at least the confidence asked for. */
     @Override
     public Optional<Interval> interval(double confidence) {
-        int k = 0;
-        while (k < walsh.count() && 2 * untied.atMost(k) <= 1 - confidence + 1e-12) {
-            k++;
-        }
+        int k = outside(untied, walsh.count(), 1 - confidence);
         return k == 0
                 ? Optional.empty()
                 : Optional.of(new Interval(walsh.at(k - 1), walsh.at(walsh.count() - k), 1 - 2 * untied.atMost(k - 1)));
+    }
+
+    /** How many Walsh averages an interval leaves out at each end, so that what it may miss is at most {@code level}. */
+    private static int outside(SignedRankDistribution untied, int averages, double level) {
+        int k = 0;
+        while (k < averages && 2 * untied.atMost(k) <= level + 1e-12) {
+            k++;
+        }
+        return k;
+    }
+
+    /**
+     * How many of the n(n+1)/2 Walsh averages of n untied differences lie outside the interval at each end.
+     *
+     * @param levels one less the confidence
+     */
+    public static int[] averagesOutside(int n, double... levels) {
+        SignedRankDistribution untied = SignedRankDistribution.untied(n);
+        return Arrays.stream(levels).mapToInt(level -> outside(untied, n * (n + 1) / 2, level)).toArray();
     }
 }

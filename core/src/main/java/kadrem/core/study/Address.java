@@ -16,8 +16,6 @@ import java.util.regex.Pattern;
  * @param secure whether over TLS
  */
 public record Address(String protocol, String scheme, String host, int port, String basePath, boolean secure) {
-    /** The protocol in which a call is written that says no other. */
-    public static final String HTTP_PROTOCOL = "http";
     private static final Pattern OF_HOST = Pattern
             .compile("([a-z][a-z0-9+.-]*)://(\\[[0-9A-Fa-f:.]+]|[A-Za-z0-9._-]+)(?::(\\d{1,5}))?(/[^?#\\s]*)?");
     private static final int HTTP = 80;
@@ -31,7 +29,7 @@ public record Address(String protocol, String scheme, String host, int port, Str
 
     /** An address of HTTP. */
     public Address(String host, int port, String basePath, boolean secure) {
-        this(HTTP_PROTOCOL, secure ? "https" : "http", host, port, basePath, secure);
+        this(Http.ID, secure ? "https" : "http", host, port, basePath, secure);
     }
 
     /** This address, at which another protocol is spoken over the same wire. */
@@ -63,10 +61,6 @@ public record Address(String protocol, String scheme, String host, int port, Str
     /** The port where an address of HTTP names none. */
     public static int usualPort(boolean secure) {
         return secure ? HTTPS : HTTP;
-    }
-
-    public boolean isHttp() {
-        return protocol.equals(HTTP_PROTOCOL);
     }
 
     /** Whether something listens there to connections of TCP. */

@@ -112,6 +112,14 @@ public record Call(String name, String method, String path, List<Header> headers
 
     /** A header line of the request. */
     public record Header(String name, String value) {
+        /** Names of headers that say who sends, without the beginnings of those that proxies are sent. */
+        public static final String PROOFS = "(?:proxy-)?authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token"
+                + "|x-csrf-token|x-xsrf-token";
+
+        /** Whether it proves who sends it, so that its value is nobody else's. */
+        public boolean isProof() {
+            return name.toLowerCase(java.util.Locale.ROOT).matches(PROOFS);
+        }
     }
 
     /** Names of all placeholders in path, headers, body and forms, in order, repeated where repeated. */

@@ -4,9 +4,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/**
- * A protocol in which calls can be asked besides HTTP, which is a call's own form. Found by {@link java.util.ServiceLoader}.
- */
+import kadrem.core.gate.Reach;
+
+/** A protocol in which calls can be asked. Found by {@link java.util.ServiceLoader}. */
 public interface Protocol {
     /** The word used in study files: the group of a call that holds its form, and of a candidate that holds its settings. */
     String id();
@@ -29,12 +29,22 @@ public interface Protocol {
     /** What an address looks like. */
     String exampleAddress();
 
-    /** What a call has. */
+    /** What a call has, beside what every call has. */
     List<CallField> fields();
+
+    /** Whether a call is written in it that says no other protocol. */
+    default boolean isCallsOwnForm() {
+        return false;
+    }
 
     /** What a candidate says besides its address. */
     default List<CallField> settings() {
         return List.of();
+    }
+
+    /** Whether the headers of a call go out with it. */
+    default boolean sendsHeaders() {
+        return false;
     }
 
     /** Whether a candidate's {@code wire} has an effect. */
@@ -58,10 +68,22 @@ public interface Protocol {
     }
 
     /**
-     * What is run on this machine, or told to a server that may run it, when a candidate is connected to and called; the user's
-     * word is asked for it before. Empty for requests that are only answered.
+     * What is run on this machine, or told to a server that may do more than answer, when a candidate is called; the user's word is
+     * asked for it before. Empty for requests that are only answered.
+     *
+     * @param candidate its id
      */
-    default List<String> commands(Address address, List<Form> forms) {
+    default List<Reach> reaches(String candidate, Address address, List<Form> forms) {
+        return List.of();
+    }
+
+    /** Whether Kadrem's own stand-in for it does nothing but answer, whatever it is told. */
+    default boolean isSafeToStandIns() {
+        return false;
+    }
+
+    /** Files that a candidate's settings name, seen from the study's folder. */
+    default List<String> files(Map<String, List<String>> settings) {
         return List.of();
     }
 }

@@ -36,13 +36,11 @@ final class ProtocolCheck {
 
     /** Whether a call must be one of HTTP: a candidate speaks it, or there is none yet. */
     static boolean asksHttp(Study study) {
-        return study.candidates().isEmpty() || study.candidates().stream().anyMatch(one -> one.address().isHttp());
+        return study.candidates().isEmpty()
+                || study.candidates().stream().anyMatch(one -> one.address().protocol().equals(Http.ID));
     }
 
     private void candidate(String path, Candidate candidate) {
-        if (candidate.address().isHttp()) {
-            return;
-        }
         Optional<Protocol> found = Protocols.byId(candidate.address().protocol());
         if (found.isEmpty()) {
             problems.add(Problem.error(path + ".address",
@@ -75,7 +73,7 @@ final class ProtocolCheck {
         Set<String> spoken = study.candidates().stream().map(one -> one.address().protocol())
                 .collect(Collectors.toSet());
         for (String id : spoken.stream().sorted().toList()) {
-            if (!id.equals(Address.HTTP_PROTOCOL) && call.form(id).isEmpty()) {
+            if (Protocols.byId(id).filter(Protocol::isCallsOwnForm).isEmpty() && call.form(id).isEmpty()) {
                 problems.add(Problem.error(path, "(" + call.name() + ") is not asked in " + id
                         + ", which a candidate speaks",
                         "Give it a group " + id + " that says the same in that protocol."));

@@ -7,8 +7,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.ServiceConfigurationError;
 import java.util.ServiceLoader;
+import java.util.stream.Collectors;
 
-/** The protocols whose drivers are there. */
+/** The protocols whose drivers are there, and HTTP. */
 public final class Protocols {
     private static final List<String> BROKEN = new ArrayList<>();
     private static final List<Protocol> ALL = load();
@@ -30,7 +31,11 @@ public final class Protocols {
                 BROKEN.add("a driver cannot be used: " + cause.getMessage());
             }
         }
-        found.sort(Comparator.comparing(Protocol::id));
+        if (found.stream().noneMatch(one -> one.id().equals(Http.ID))) {
+            // studies are read where nothing makes load, too
+            found.add(new Http());
+        }
+        found.sort(Comparator.comparing((Protocol one) -> !one.isCallsOwnForm()).thenComparing(Protocol::id));
         return List.copyOf(found);
     }
 
@@ -39,7 +44,7 @@ public final class Protocols {
         return List.copyOf(BROKEN);
     }
 
-    /** In the order of their ids. */
+    /** HTTP first, the others in the order of their ids. */
     public static List<Protocol> all() {
         return ALL;
     }
@@ -48,8 +53,8 @@ public final class Protocols {
         return ALL.stream().filter(one -> one.id().equals(id)).findFirst();
     }
 
-    /** Ids of all, for messages; HTTP among them. */
+    /** Ids of all, for messages. */
     public static String known() {
-        return "http" + ALL.stream().map(one -> ", " + one.id()).reduce("", String::concat);
+        return ALL.stream().map(Protocol::id).collect(Collectors.joining(", "));
     }
 }

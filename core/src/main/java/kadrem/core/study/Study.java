@@ -26,6 +26,11 @@ public record Study(String name, Question question, List<Candidate> candidates, 
         this(name, question, candidates, workload, load, plan, agreement, intended, judgement, annotations, List.of());
     }
 
+    /** What is to be shown together, and shares the significance: pairs on deciding metrics, and requirements of candidates. */
+    public int items() {
+        return pairs().size() * question.deciders().size() + candidates.size() * question.requirements().size();
+    }
+
     /** Whether its figures were measured elsewhere, so that it can be compared and decided but not measured. */
     public boolean isElsewhere() {
         return !figures.isEmpty();

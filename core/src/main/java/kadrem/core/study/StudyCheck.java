@@ -7,8 +7,11 @@ import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
 
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.Curve;
+import kadrem.core.plan.Look;
 import kadrem.core.plan.Rounds;
 
 /** Checks that the parts of a study fit together; what can be seen from one field alone is checked by its reader. */
@@ -342,10 +345,11 @@ public final class StudyCheck {
 
     private void pattern(String path, String regex) {
         try {
-            java.util.regex.Pattern.compile(regex);
-        } catch (java.util.regex.PatternSyntaxException cause) {
+            Pattern.compile(regex);
+        } catch (PatternSyntaxException cause) {
             error(path, "holds a regular expression that cannot be read: " + cause.getDescription() + " in " + regex,
-                    "Mend the expression.");
+                    "Mend the expression. It takes a time in proportion to the text, so it can neither look ahead or behind"
+                            + " nor refer back.");
         }
     }
 
@@ -482,12 +486,13 @@ public final class StudyCheck {
         }
         range("plan.rounds", study.plan().rounds(), 1, 1000);
         study.plan().adaptive().ifPresent(most -> range("plan.adaptive.atMost", most, 1, 1000));
-        int comparisons = study.pairs().size() * study.question().deciders().size();
-        int needed = Rounds.neededToSettle(comparisons, study.question().significance());
-        if (comparisons > 0 && !study.plan().isAdaptive() && study.plan().rounds() < needed) {
+        int items = study.items();
+        int needed = Rounds.neededToSettle(items, Look.ofEnd(study.question().significance()));
+        if (items > 0 && !study.plan().isAdaptive() && study.plan().rounds() < needed) {
             problems.add(Problem.warning("plan.rounds",
-                    "is " + study.plan().rounds() + ", which cannot settle anything: " + comparisons
-                            + " comparisons at a significance of " + study.question().significance() + " need "
+                    "is " + study.plan().rounds() + ", which cannot settle anything: " + items
+                            + (items == 1 ? " thing" : " things") + " to be shown at a significance of "
+                            + study.question().significance() + " need "
                             + needed + " rounds",
                     "Plan at least " + needed + " rounds, or decide on fewer metrics."));
         }

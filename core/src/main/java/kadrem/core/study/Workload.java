@@ -53,6 +53,14 @@ public record Workload(List<ValueList> values, List<Call> first, List<Visit> vis
                 .map(Capture::name).distinct().toList();
     }
 
+    /** Numbers of the captured values that calls send as a proof of who they are, such as the token of a log-in. */
+    public List<Integer> credentials() {
+        List<String> captured = capturedNames();
+        return calls().stream().flatMap(call -> call.headers().stream()).filter(Call.Header::isProof)
+                .flatMap(header -> Call.placeholders(header.value()).stream()).map(captured::indexOf)
+                .filter(number -> number >= 0).distinct().toList();
+    }
+
     /** The same workload as candidates get it that speak {@code protocol}. */
     public Workload in(String protocol) {
         return new Workload(values, first.stream().map(call -> call.in(protocol)).toList(),

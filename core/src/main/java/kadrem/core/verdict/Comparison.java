@@ -13,12 +13,14 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.IntPredicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
+import kadrem.core.plan.Look;
 import kadrem.core.stats.BetweenGroups;
 import kadrem.core.stats.Friedman;
 import kadrem.core.stats.LocationTest;
@@ -40,7 +42,8 @@ import kadrem.core.study.Study;
  * significance. A metric that does not decide is a hint beside the decision; its intervals are adjusted over its own pairs, and over
  * its calls where it is looked at by call.
  *
- * @param entered the runs that count, by candidate and round
+ * @param counted the runs that count, by candidate and round
+ * @param entered those of them that are judged: not those that wait for the next look at the study
  * @param pairs one for each metric and pair with at least one common round, metrics in the order of the question first
  * @param requirements for each requirement and candidate
  * @param leftOut runs that are no part of a round that counts, each with the reason
@@ -48,7 +51,8 @@ import kadrem.core.study.Study;
  * @param takenIn sentences on disturbed runs that count by hand all the same
  * @param all the same with the rounds that were set aside; empty where none was
  */
-public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> entered, List<PairComparison> pairs,
+public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> counted,
+        Map<String, Map<Integer, RunRecord>> entered, List<PairComparison> pairs,
         List<RequirementResult> requirements, List<LeftOut> leftOut, RoundsSetAside setAside, List<String> takenIn,
         Progress progress, Optional<Comparison> all) {
     /** The margin of a metric that does not decide and so has none of its own. */
@@ -83,14 +87,29 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     /**
      * How far the plan is.
      *
-     * @param measured rounds that count and in which every candidate has a result
+     * @param measured rounds that are judged: they count, and every candidate has a result in them
+     * @param waiting such rounds beyond the last look, which the next look judges
      * @param planned rounds that were planned, or the most of an adaptive plan
-     * @param adaptive whether figures are valid at any stop: in an adaptive plan, and in a fixed one that was gone on with beyond its end
+     * @param adaptive whether figures are valid at any stop
+     * @param look when this was, and what it may spend
      */
-    public record Progress(int measured, int planned, boolean adaptive) {
+    public record Progress(int measured, int waiting, int planned, boolean adaptive, Look look) {
         /** Whether this is a look before the planned end, at which nothing may be concluded yet. */
         public boolean isEarlyLook() {
             return !adaptive && measured < planned;
+        }
+
+        /** Which rounds are not judged yet; empty where all are. */
+        public Optional<String> waitingSentence() {
+            return waiting == 0
+                    ? Optional.empty()
+                    : Optional.of(waiting + (waiting == 1 ? " round waits" : " rounds wait")
+                            + " for the next look at the study, at " + look.nextWords() + ".");
+        }
+
+        /** Whether a plan that was through was gone on with, and is judged by what was kept back for that. */
+        public boolean isGoneOnWith() {
+            return look.beyond() > 0 && !look.isOfSittings();
         }
     }
 
@@ -100,18 +119,31 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                 ? Optional.empty()
                 : Optional.of(of(study, admission, true));
         Comparison counted = of(study, admission, false);
-        return new Comparison(study, counted.entered, counted.pairs, counted.requirements, counted.leftOut,
+        return new Comparison(study, counted.counted, counted.entered, counted.pairs, counted.requirements,
+                counted.leftOut,
                 counted.setAside, counted.takenIn, counted.progress, all);
     }
 
     private static Comparison of(Study study, Admission admission, boolean all) {
-        Map<String, Map<Integer, RunRecord>> entered = admission.entered(all);
+        Map<String, Map<Integer, RunRecord>> counted = admission.entered(all);
         List<Integer> out = all ? List.of() : admission.roundsSetAside();
-        int measured = (int) admission.wholeRounds().stream().filter(round -> !out.contains(round)).count();
-        Map<Integer, String> sittings = sittings(entered);
-        boolean several = Set.copyOf(sittings.values()).size() >= BetweenGroups.FEWEST;
-        boolean anyTime = !several
-                && (study.plan().isAdaptive() || !study.isElsewhere() && measured > study.plan().rounds());
+        // rounds that were made since others were disturbed are no looking early: both answers are of the same look
+        List<Integer> counting = admission.wholeRounds().stream()
+                .filter(round -> !admission.roundsSetAside().contains(round)).toList();
+        Map<Integer, String> sittings = sittings(counted);
+        List<String> whole = study.isElsewhere() ? List.of() : wholeSittings(study, counting, sittings);
+        boolean several = whole.size() >= Look.FEWEST_SITTINGS;
+        boolean anyTime = !several && study.plan().isAdaptive();
+        double allowed = study.question().significance();
+        Look look = several
+                ? Look.atSittings(whole.size(), allowed)
+                : anyTime || study.isElsewhere()
+                        ? Look.only(counting.size(), allowed)
+                        : Look.last(study.plan().rounds(), counting.size(), allowed);
+        IntPredicate judged = judged(study, look, counting, whole, sittings);
+        Map<String, Map<Integer, RunRecord>> entered = only(judged, counted);
+        int waiting = (int) counting.stream().filter(round -> !judged.test(round)).count();
+        int measured = (int) (all ? admission.wholeRounds() : counting).stream().filter(judged::test).count();
         Frame frame = new Frame(study, anyTime, several ? sittings : Map.of(), new SignedRank.Many(), entered);
         OptionalDouble common = commonLevel(study, entered);
         var deciding = new ArrayList<Draft>();
@@ -128,29 +160,69 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
                 ? List.of()
                 : study.question().requirements();
         required.forEach(one -> study.candidates().forEach(candidate -> requirements
-                .add(RequirementResult.Draft.of(one, candidate.id(), entered.getOrDefault(candidate.id(), Map.of())))));
-        double significance = study.question().significance();
+                .add(RequirementResult.Draft.of(one, candidate.id(),
+                        List.copyOf(entered.getOrDefault(candidate.id(), Map.of()).values()),
+                        study.plan().isAdaptive()))));
+        double significance = look.significance();
         double[] levels = Family.levels(significance,
                 Stream.concat(deciding.stream().map(Draft::test), requirements.stream()).toList());
         var pairs = new ArrayList<PairComparison>();
         for (int i = 0; i < deciding.size(); i++) {
-            pairs.add(deciding.get(i).finish(levels[i], significance));
+            pairs.add(deciding.get(i).finish(levels[i], significance, study.question().significance()));
         }
         var results = new ArrayList<RequirementResult>();
         for (int i = 0; i < requirements.size(); i++) {
             results.add(requirements.get(i).finish(levels[deciding.size() + i]));
         }
-        pairs.addAll(hints(hints, significance));
+        pairs.addAll(hints(hints, study.question().significance()));
         List<LeftOut> leftOut = new ArrayList<>(admission.notCounted());
         admission.runs().forEach((candidate, rounds) -> rounds.keySet().stream().filter(out::contains)
                 .forEach(round -> leftOut.add(new LeftOut(round, candidate, "its round was set aside"))));
-        return new Comparison(study, entered, List.copyOf(pairs), List.copyOf(results), List.copyOf(leftOut),
+        counted.forEach((candidate, rounds) -> rounds.keySet().stream().filter(round -> !judged.test(round))
+                .forEach(round -> leftOut.add(new LeftOut(round, candidate,
+                        "it waits for the next look at the study, at " + look.nextWords()))));
+        return new Comparison(study, counted, entered, List.copyOf(pairs), List.copyOf(results), List.copyOf(leftOut),
                 all || admission.setAside().isEmpty()
                         ? RoundsSetAside.NONE
                         : new RoundsSetAside(admission.roundsSetAside(),
                                 admission.setAside().stream().map(Admission.SetAside::sentence).toList(),
                                 admission.blindness(study)),
-                admission.takenIn(), new Progress(measured, study.plan().most(), anyTime), Optional.empty());
+                admission.takenIn(), new Progress(measured, waiting, study.plan().most(), anyTime, look),
+                Optional.empty());
+    }
+
+    /** The sittings that are through, in the order of time: the last one has as many rounds as were planned, or another was begun after it. */
+    private static List<String> wholeSittings(Study study, List<Integer> counting, Map<Integer, String> sittings) {
+        var rounds = new LinkedHashMap<String, Integer>();
+        counting.forEach(round -> rounds.merge(sittings.getOrDefault(round, ""), 1, Integer::sum));
+        var whole = new ArrayList<>(rounds.keySet());
+        if (!whole.isEmpty() && rounds.get(whole.getLast()) < study.plan().rounds()) {
+            whole.removeLast();
+        }
+        return List.copyOf(whole);
+    }
+
+    /** Which rounds are judged at a look; the others wait for the next one. */
+    private static IntPredicate judged(Study study, Look look, List<Integer> counting, List<String> wholeSittings,
+            Map<Integer, String> sittings) {
+        if (look.isOfSittings()) {
+            Set<String> looked = Set.copyOf(wholeSittings.subList(0, look.count()));
+            return round -> looked.contains(sittings.getOrDefault(round, ""));
+        }
+        boolean through = look.isOneOfSeveral() && counting.size() >= study.plan().rounds();
+        int last = through ? counting.get(look.count() - 1) : Integer.MAX_VALUE;
+        return round -> round <= last;
+    }
+
+    private static Map<String, Map<Integer, RunRecord>> only(IntPredicate judged,
+            Map<String, Map<Integer, RunRecord>> runs) {
+        var kept = new TreeMap<String, Map<Integer, RunRecord>>();
+        runs.forEach((candidate, rounds) -> {
+            var own = new TreeMap<>(rounds);
+            own.keySet().removeIf(round -> !judged.test(round));
+            kept.put(candidate, own);
+        });
+        return kept;
     }
 
     /**
@@ -188,7 +260,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         for (List<Draft> family : families.values()) {
             double[] levels = Family.even(significance, family.size());
             for (int i = 0; i < levels.length; i++) {
-                pairs.add(family.get(i).finish(levels[i], significance));
+                pairs.add(family.get(i).finish(levels[i], significance, significance));
             }
         }
         return pairs;
@@ -315,7 +387,11 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
 
     /** All runs that entered, in the order in which they were measured. */
     public List<RunRecord> inOrder() {
-        return entered.values().stream().flatMap(rounds -> rounds.values().stream())
+        return inOrder(entered);
+    }
+
+    private static List<RunRecord> inOrder(Map<String, Map<Integer, RunRecord>> runs) {
+        return runs.values().stream().flatMap(rounds -> rounds.values().stream())
                 .sorted(Comparator.comparing(RunRecord::started)).toList();
     }
 
@@ -338,11 +414,28 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
         return sittings;
     }
 
-    /** The sittings in which the rounds that count were measured, each with its rounds, in the order of time. */
+    /** The sittings in which the rounds that are judged were measured, each with its rounds, in the order of time. */
     public Map<String, List<Integer>> sittings() {
+        return inOrderOfTime(entered);
+    }
+
+    /** Numbers of the rounds that count and wait for the next look at the study. */
+    public List<Integer> waitingRounds() {
+        var rounds = new TreeSet<Integer>();
+        counted.values().forEach(runs -> rounds.addAll(runs.keySet()));
+        entered.values().forEach(runs -> rounds.removeAll(runs.keySet()));
+        return List.copyOf(rounds);
+    }
+
+    /** The sittings in which all rounds that count were measured, those that wait among them. */
+    public Map<String, List<Integer>> allSittings() {
+        return inOrderOfTime(counted);
+    }
+
+    private static Map<String, List<Integer>> inOrderOfTime(Map<String, Map<Integer, RunRecord>> runs) {
         // by their first rounds, as two starts of a system on one day have no order by name
         var rounds = new LinkedHashMap<String, List<Integer>>();
-        sittings(entered)
+        sittings(runs)
                 .forEach((round, sitting) -> rounds.computeIfAbsent(sitting, _ -> new ArrayList<>()).add(round));
         return rounds;
     }
@@ -383,7 +476,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
 
     /** What was changed after the first run that counts began, and after how many rounds; empty where nothing was. */
     public List<String> changedAfterSeal() {
-        List<RunRecord> sealed = inOrder().stream().filter(run -> run.seal().isPresent()).toList();
+        List<RunRecord> sealed = inOrder(counted).stream().filter(run -> run.seal().isPresent()).toList();
         if (sealed.isEmpty()) {
             return List.of();
         }
@@ -395,7 +488,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
     }
 
     /** A pair before it has its level. */
-    private record Draft(Metric metric, String call, boolean deciding, boolean anyTime, Study.CandidatePair pair,
+    private record Draft(Metric metric, String call, boolean deciding, Study.CandidatePair pair,
             List<PairComparison.Point> points, PairTest test) {
 
         /** @return empty where no round has both */
@@ -425,7 +518,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             double margin = decider.map(Question.Decider::margin)
                     .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
             double[] differences = PairComparison.differences(metric, points);
-            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), frame.anyTime(), pair,
+            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
                             test(frame, metric, points, differences, Math.min(ofBaseline, ofCandidate)))));
         }
@@ -454,11 +547,16 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> enter
             return mean.isPresent() ? mean.get() : frame.ranks().of(differences);
         }
 
-        PairComparison finish(double level, double significance) {
-            int shared = Family.shared(significance, level);
-            return new PairComparison(metric, call, deciding, anyTime, pair.baseline(), pair.candidate(),
-                    test.margin(), points, test.estimate(), test.interval(1 - level), test.test().p(),
-                    Math.min(1, test.test().p(0) * shared), shared, test.outcome(level));
+        /**
+         * @param spent what the look spends of the significance
+         * @param whole the significance
+         */
+        PairComparison finish(double level, double spent, double whole) {
+            PairTest.Said said = test.at(level);
+            double p = test.test().p();
+            return new PairComparison(metric, call, deciding, pair.baseline(), pair.candidate(), test.margin(), points,
+                    test.test(), test.estimate(), said.interval(), p, Math.min(1, test.test().p(0) * whole / level),
+                    Family.shared(spent, level), said.outcome());
         }
     }
 }

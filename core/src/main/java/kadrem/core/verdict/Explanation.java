@@ -9,9 +9,13 @@ import java.util.OptionalDouble;
 import java.util.OptionalInt;
 import java.util.stream.Collectors;
 
-import kadrem.core.stats.BcaBootstrap;
+import kadrem.core.plan.Look;
+import kadrem.core.stats.StudentisedBootstrap;
+import kadrem.core.stats.BetweenGroups;
 import kadrem.core.stats.Friedman;
 import kadrem.core.stats.Interval;
+import kadrem.core.stats.PairedMean;
+import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
@@ -42,13 +46,15 @@ public record Explanation(String title, List<Part> parts) {
                 : "d = candidate − baseline of the two runs of each round. ")
                 + "The estimate is the Hodges–Lehmann median of all means of two d"
                 + (ratio ? ", taken back from logarithms. " : ". ")
-                + (comparison.sittings().size() >= kadrem.core.stats.BetweenGroups.FEWEST
+                + (pair.test() instanceof BetweenGroups
                         ? "There are three sittings or more: estimate, p and interval are those of the mean of the sittings' own"
                                 + " estimates, by t over sittings, so that what differs from day to day is in them."
-                        : pair.anyTime()
-                                ? "The plan is adaptive, or was gone on with beyond its end: p is 1 / (the largest value so far of a martingale that bets on the sign of d"
+                        : pair.isAnyTime()
+                                ? "The plan is adaptive: p is 1 / (the largest value so far of a martingale that bets on the sign of d"
                                         + " by the rank of |d|), and the interval holds all shifts that it does not rule out; both hold at any stop."
-                                : "The interval runs between ordered means of two d, and p is the exact signed-rank probability.")));
+                                : pair.test() instanceof PairedMean
+                                        ? "Shares of calls go by their mean over rounds: estimate, p and interval are those of the mean difference, by t."
+                                        : "The interval runs between ordered means of two d, and p is the exact signed-rank probability.")));
         parts.add(new Part("Runs", pair.points().stream().map(point -> "round " + point.round() + ": "
                 + Written.value(pair.metric().unit(), point.candidate()) + " against "
                 + Written.value(pair.metric().unit(), point.baseline())).collect(Collectors.joining("\n"))
@@ -59,7 +65,7 @@ public record Explanation(String title, List<Part> parts) {
                     + Wording.change(pair.metric(), one.estimate()) + " in " + one.rounds() + " rounds")
                     .collect(Collectors.joining("\n"))));
         }
-        parts.add(new Part("How sure", sure(study, pair)));
+        parts.add(new Part("How sure", sure(comparison, pair)));
         parts.add(new Part("Second opinions", opinions(study, pair)));
         comparison.together(pair.metric()).filter(_ -> pair.call().isEmpty())
                 .ifPresent(test -> parts.add(new Part("All candidates together", friedman(test))));
@@ -69,8 +75,8 @@ public record Explanation(String title, List<Part> parts) {
         parts.add(new Part("What would change it", changes(comparison, pair, floor)));
         parts.add(new Part("Sources",
                 "Hollander, Wolfe: Nonparametric Statistical Methods, 1973, chapter 3; Pratt 1959 for ties"
-                        + " and zeros; Holm 1979; Schuirmann 1987 for \"no difference that matters\"; Efron 1987 for the bootstrap"
-                        + (pair.anyTime()
+                        + " and zeros; Holm 1979; Schuirmann 1987 for \"no difference that matters\"; Hall 1988 for the bootstrap"
+                        + (pair.isAnyTime()
                                 ? "; de la Peña 1999 and Ramdas et al. 2020 for the test valid at any stop"
                                 : "")
                         + "."));
@@ -85,8 +91,11 @@ public record Explanation(String title, List<Part> parts) {
         return out.isEmpty() ? "" : "\nLeft out:\n" + String.join("\n", out);
     }
 
-    private static String sure(Study study, PairComparison pair) {
-        double asked = 1 - study.question().significance() / pair.family();
+    private static String sure(Comparison comparison, PairComparison pair) {
+        Look look = comparison.progress().look();
+        double whole = comparison.study().question().significance();
+        double significance = pair.deciding() ? look.significance() : whole;
+        double asked = 1 - significance / pair.family();
         String interval = pair.interval()
                 .map(i -> String.format(Locale.ROOT, "Asked for %s confidence; these %d rounds give an interval of %s.",
                         percent(asked), pair.rounds(), percent(i.achievedConfidence())))
@@ -94,10 +103,15 @@ public record Explanation(String title, List<Part> parts) {
         return interval
                 + String.format(Locale.ROOT, " p = %s by itself; with %d %s that share the significance %s, held"
                         + " against %s.", probability(pair.p()), pair.family(), pair.family() == 1 ? "item" : "items",
-                        probability(pair.adjustedP()), probability(study.question().significance()))
+                        probability(pair.adjustedP()), probability(whole))
+                + (pair.deciding() && significance < whole
+                        ? " This look, at " + look.words() + ", spends " + probability(significance)
+                                + " of it, which is in the p; the rest is for the other looks of a study that is gone on with."
+                        : "")
                 + (pair.deciding()
                         ? " All that is said of the pair is read from this interval; over all items of the study the chance that anything is"
-                                + " false is at most " + probability(study.question().significance()) + "."
+                                + " false is at most " + probability(whole)
+                                + ", however often the study is gone on with."
                         : " It is a hint: no error rate of the study covers it.")
                 + (pair.call().isEmpty()
                         ? ""
@@ -105,14 +119,14 @@ public record Explanation(String title, List<Part> parts) {
     }
 
     private static String opinions(Study study, PairComparison pair) {
-        SecondOpinions opinions = SecondOpinions.of(pair, BcaBootstrap.of(pair.rounds(), study.plan().seed()),
+        SecondOpinions opinions = SecondOpinions.of(pair, StudentisedBootstrap.of(pair.rounds(), study.plan().seed()),
                 study.question().significance());
         var lines = new ArrayList<String>();
         opinions.t().filter(one -> Double.isFinite(one.t())).ifPresent(one -> lines.add(String.format(Locale.ROOT,
                 "Paired t: %s, t = %.2f, p = %s.", interval(pair, opinions.tInterval()), one.t(),
                 probability(one.p()))));
         opinions.bootstrap().ifPresent(one -> lines.add(String.format(Locale.ROOT,
-                "Bootstrap of the mean over rounds (BCa, %,d draws, seed %d): %s.", BcaBootstrap.DRAWS,
+                "Bootstrap of the mean over rounds (studentised, %,d draws, seed %d): %s.", StudentisedBootstrap.DRAWS,
                 study.plan().seed(),
                 interval(pair, opinions.bootstrap()))));
         lines.add(opinions.disagreements().isEmpty()
@@ -138,19 +152,21 @@ public record Explanation(String title, List<Part> parts) {
         Planning plan = Planning.of(study, pair.metric(), comparison, floor);
         if (pair.outcome() == Outcome.NOT_SETTLED) {
             OptionalInt rounds = plan.roundsFor(pair);
-            lines.add(rounds.isPresent()
-                    ? "About " + rounds.getAsInt()
-                            + " rounds would settle it four times in five, as a difference of the margin or as none that matters"
-                            + " (by the scatter of " + plan.noise().words(pair.metric()) + ")."
-                            + (plan.adaptive()
-                                    ? ""
-                                    : " Going on with a plan that is through makes it an adaptive one, which takes about twice as many.")
-                    : "More than " + Planning.MOST_ROUNDS
-                            + " rounds would be needed; only a wider margin or less noise helps.");
+            lines.add(Planning.hangsOnRunsWithoutFigure(pair)
+                    ? Wording.capital(Planning.WITHOUT_FIGURE) + "."
+                    : rounds.isPresent()
+                            ? "About " + rounds.getAsInt()
+                                    + " rounds would settle it four times in five, as a difference of the margin or as none that matters"
+                                    + " (by the scatter of " + plan.noise().words(pair.metric()) + ")."
+                                    + (plan.adaptive()
+                                            ? ""
+                                            : " " + VerdictWording.goingOn(comparison.progress()))
+                            : "More than " + Planning.MOST_ROUNDS
+                                    + " rounds would be needed; only a wider margin or less noise helps.");
         }
         // which single round carries most of the result
         if (pair.rounds() > 1) {
-            double whole = pair.test().estimate();
+            double whole = SignedRank.of(pair.differences()).estimate();
             double furthest = 0;
             int at = 0;
             double[] d = pair.differences();
@@ -159,7 +175,7 @@ public record Explanation(String title, List<Part> parts) {
                 double[] rest = java.util.stream.IntStream.range(0, d.length).filter(j -> j != skip)
                         .mapToDouble(j -> d[j])
                         .toArray();
-                double change = Math.abs(PairComparison.test(rest, false).estimate() - whole);
+                double change = Math.abs(SignedRank.of(rest).estimate() - whole);
                 if (change >= furthest) {
                     furthest = change;
                     at = i;
@@ -170,7 +186,7 @@ public record Explanation(String title, List<Part> parts) {
                     .toArray();
             lines.add("Without round " + pair.points().get(at).round()
                     + ", which carries most of it, the estimate would be "
-                    + Wording.change(pair.metric(), pair.shown(PairComparison.test(rest, false).estimate())) + ".");
+                    + Wording.change(pair.metric(), pair.shown(SignedRank.of(rest).estimate())) + ".");
         }
         pair.interval().ifPresent(i -> {
             double nearest = i.contains(pair.neutral())
@@ -190,9 +206,10 @@ public record Explanation(String title, List<Part> parts) {
     }
 
     /** What a plan can show on a metric. */
-    public static Explanation of(Study study, Planning plan, int rounds) {
-        OptionalDouble settles = plan.settles(rounds);
-        OptionalInt needed = plan.roundsForMargin();
+    public static Explanation of(Study study, PlanCurve curve, int rounds) {
+        Planning plan = curve.plan();
+        OptionalDouble settles = curve.settles(rounds);
+        OptionalInt needed = curve.roundsForMargin();
         String margin = NoiseFloor.words(plan.metric(), plan.margin());
         return new Explanation("What the plan can show, " + plan.metric().label(), List.of(
                 new Part("What it is", settles.isPresent()
@@ -200,14 +217,16 @@ public record Explanation(String title, List<Part> parts) {
                                 + " four times in five, where there is one."
                         : rounds + " rounds settle nothing: it takes " + plan.fewest() + "."),
                 new Part("How it is computed",
-                        (plan.adaptive()
-                                ? "The power of the test that may be looked at after each round, by simulation of 200 studies."
-                                : "The power of the two-sided paired t test: the smallest δ with P(T > t(1−α/2, n−1))"
-                                        + " = 0.8 where T is noncentral with √n δ/σ.")
-                                + " σ is the scatter of the paired differences, " + plan.noise().words(plan.metric())
+                        "By simulation of studies with normal scatter in which candidates that follow on each other differ by so"
+                                + " much: every pair and metric by "
+                                + (plan.adaptive()
+                                        ? "the test that may be looked at after each round"
+                                        : "the exact signed-rank test")
+                                + ", all of them together by Holm's steps. σ is the scatter of the paired differences, "
+                                + plan.noise().words(plan.metric())
                                 + "; while it rests on few rounds its upper limit of 80 % is taken, "
                                 + size(plan, plan.noise().upper()) + ". α = " + probability(plan.significance()) + " / "
-                                + plan.family() + ", the first of Holm's steps over " + plan.family()
+                                + plan.family() + " at the first step, over " + plan.family()
                                 + " pairs, metrics and requirements. Below " + plan.fewest()
                                 + " rounds no interval of that confidence exists."),
                 new Part("What would change it", (needed.isPresent()
@@ -216,14 +235,14 @@ public record Explanation(String title, List<Part> parts) {
                         + "Longer runs and a quieter host lower σ; fewer candidates or deciding metrics lower the "
                         + plan.family() + "."),
                 new Part("Sources",
-                        "Cohen: Statistical Power Analysis for the Behavioral Sciences, 1988, chapter 2; Lenth: AS 243,"
-                                + " 1989; Browne 1995; Phillips 1990; Holm 1979. Power 0.8: common practice, no source.")));
+                        "Senn, Bretz 2007 (average power); Holm 1979; Browne 1995; Phillips 1990. Power 0.8: common practice, no"
+                                + " source.")));
     }
 
     /** Whether a candidate meets a requirement. */
     public static Explanation of(Study study, RequirementResult result) {
         return new Explanation(RequirementResult.words(result.requirement()) + ", " + name(study, result.candidate()),
-                List.of(new Part("What it is", capital(result.sentenceWithNext()) + "."),
+                List.of(new Part("What it is", Wording.capital(result.sentenceWithNext()) + "."),
                         new Part("How it is computed",
                                 (result.ofShare()
                                         ? "The calls that were due and lack what is asked, as a share of all, pooled over runs. Its bounds"
@@ -232,7 +251,11 @@ public record Explanation(String title, List<Part> parts) {
                                         : "The mean of the runs' values, with its t interval over runs.")
                                         + " Met: the bound on the bad side is inside the limit. Missed: the bound on the good side"
                                         + " is outside. Else not shown. It takes " + RequirementResult.FEWEST_RUNS
-                                        + " runs. Of the next runs: the lower prediction bound from how many kept it, each by itself."),
+                                        + " runs." + (study.plan().isAdaptive()
+                                                ? " Rounds are added until enough is shown, so that it is judged at 5, 10, 20 … runs"
+                                                        + " only, each time by a part of its level."
+                                                : "")
+                                        + " Of the next runs: the lower prediction bound from how many kept it, each by itself."),
                         new Part("Runs", result.values().stream()
                                 .map(value -> Written.value(result.requirement().metric().unit(), value))
                                 .collect(Collectors.joining(", "))),
@@ -282,9 +305,5 @@ public record Explanation(String title, List<Part> parts) {
 
     private static String name(Study study, String id) {
         return study.candidate(id).map(Candidate::name).orElse(id);
-    }
-
-    private static String capital(String text) {
-        return text.substring(0, 1).toUpperCase(Locale.ROOT) + text.substring(1);
     }
 }

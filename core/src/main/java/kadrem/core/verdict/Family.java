@@ -10,14 +10,18 @@ import java.util.List;
  * Each item, a pair on a deciding metric or a requirement of a candidate, has one interval, and all that is said of it is read from
  * that interval: better, worse, by more than the margin, that no difference matters, met, missed. While the interval holds the truth none of
  * them is false, so that one level covers them all (partitioning: Finner, Strassburger: The partitioning principle, Annals of
- * Statistics 30, 2002). Over items the levels go by Holm's steps: all get the significance divided by their number; an item of
- * which the strongest is said needs no more, and the others share what there is (Holm 1979).
+ * Statistics 30, 2002). Over items the levels go by Holm's steps (Holm 1979): all get the significance divided by their number; an item
+ * of which it is said that it lies beyond its margin, or on one side of its requirement, needs no more, and the others share what there
+ * is. That holds since the farther the truth lies out, so that this is likely to be said, the less likely is that anything false is (Shaffer:
+ * Control of directional errors with stagewise multiple test procedures, Annals of Statistics 8, 1980; Finner, Annals of Statistics 27,
+ * 1999). It does not hold of "no difference that matters", which is likely to be said where better or worse are as likely to be said falsely as
+ * anywhere: such an item keeps its part. With it handed on, 10 % of made-up studies of four metrics said something false.
  */
 final class Family {
     /** Something of which statements are made. */
     interface Item {
-        /** Whether the interval at a level says the strongest that can be said, so that none narrower would say more. */
-        boolean isFinal(double level);
+        /** Whether the interval at a level lies beyond what is asked, so that the item hands its part on. */
+        boolean isBeyond(double level);
     }
 
     private Family() {
@@ -34,7 +38,7 @@ final class Family {
         while (more) {
             double level = significance / left.size();
             left.forEach(i -> levels[i] = level);
-            more = left.removeIf(i -> items.get(i).isFinal(level)) && !left.isEmpty();
+            more = left.removeIf(i -> items.get(i).isBeyond(level)) && !left.isEmpty();
         }
         return levels;
     }

@@ -50,13 +50,14 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         Question asked = study.question();
         var question = new Question("How much does " + one.name() + " differ from itself?", one.id(),
                 asked.significance(), asked.deciders());
-        Plan plan = study.plan();
         return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
-                new Plan(plan.rounds(), plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(),
-                        plan.pacing()),
-                study.agreement(), study.intended(),
+                plan(study.plan(), study.plan().rounds()), study.agreement(), study.intended(),
                 // the rounds left out by hand are those of the study, not these
                 new Judgement(study.judgement().limits(), study.judgement().takenIn()));
+    }
+
+    private static Plan plan(Plan plan, int rounds) {
+        return new Plan(rounds, plan.seed(), plan.pause(), Duration.ZERO, false, OptionalInt.empty(), plan.pacing());
     }
 
     /**
@@ -71,7 +72,12 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
     }
 
     private static NoiseFloor of(Study study, String candidate, List<RunRecord> runs) {
-        Comparison comparison = Comparison.of(study(study, candidate), runs);
+        Study twice = study(study, candidate);
+        // an estimate, no decision: all rounds count at once, whatever the study plans
+        int all = (int) runs.stream().mapToInt(RunRecord::round).distinct().count();
+        Comparison comparison = Comparison.of(new Study(twice.name(), twice.question(), twice.candidates(),
+                twice.workload(), twice.load(), plan(twice.plan(), Math.max(1, all)), twice.agreement(),
+                twice.intended(), twice.judgement()), runs);
         var floors = new ArrayList<Floor>();
         int rounds = 0;
         for (PairComparison pair : comparison.pairs()) {

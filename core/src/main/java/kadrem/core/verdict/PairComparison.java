@@ -5,7 +5,6 @@ import java.util.Optional;
 
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
-import kadrem.core.stats.SignedRank;
 import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Metric;
 
@@ -15,16 +14,16 @@ import kadrem.core.study.Metric;
  *
  * @param call name of the call of which the values are; empty for all calls together
  * @param deciding whether the metric decides, and p was adjusted together with all that decide
- * @param anyTime whether the plan is adaptive, so that p and interval are those that are valid at any stop
  * @param margin the margin of the metric, on the scale of {@link Metric#scale()}
  * @param points the values of both in each round that both have
+ * @param test of which p and interval are
  * @param interval with the confidence that the family leaves it; empty where the rounds are too few for one
- * @param adjustedP p times the number of statements that share the significance with it, which is at most the significance where the
- *            interval does not hold "no difference"
- * @param family that number, at the step of Holm's at which the pair stood
+ * @param adjustedP p by what all items and looks leave it of the significance, which is at most the significance where the interval does
+ *            not hold "no difference"
+ * @param family the number of items that shared what the look spends, at the step of Holm's at which the pair stood
  */
-public record PairComparison(Metric metric, String call, boolean deciding, boolean anyTime, String baseline,
-        String candidate, double margin, List<Point> points, double estimate, Optional<Interval> interval, double p,
+public record PairComparison(Metric metric, String call, boolean deciding, String baseline, String candidate,
+        double margin, List<Point> points, LocationTest test, double estimate, Optional<Interval> interval, double p,
         double adjustedP, int family, Outcome outcome) {
 
     /** The values of one round. */
@@ -70,14 +69,9 @@ public record PairComparison(Metric metric, String call, boolean deciding, boole
         return higherIsWorse ? interval.get().high() < marginHigh() : interval.get().low() > marginLow();
     }
 
-    /** The analysis of the differences by ranks. */
-    public LocationTest test() {
-        return test(differences(), anyTime);
-    }
-
-    static LocationTest test(double[] differences, boolean anyTime) {
-        double[] some = differences.length == 0 ? new double[]{0} : differences;
-        return anyTime ? SymmetryMartingale.of(some) : SignedRank.of(some);
+    /** Whether p and interval are those that are valid at any stop. */
+    public boolean isAnyTime() {
+        return test instanceof SymmetryMartingale;
     }
 
     /** A difference of {@link #differences()} on the scale of the estimate. */

@@ -20,19 +20,24 @@ record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, Locat
         return shown(test.estimate());
     }
 
-    /** On the scale of the estimate. */
-    Optional<Interval> interval(double confidence) {
-        return test.interval(confidence)
-                .map(i -> new Interval(shown(i.low()), shown(i.high()), i.achievedConfidence()));
+    /**
+     * What a level says.
+     *
+     * @param interval on the scale of the estimate
+     */
+    record Said(Optional<Interval> interval, Outcome outcome) {
     }
 
-    /**
-     * What the interval of confidence {@code 1 - level} says, and nothing else: that it lies beyond the margin, inside the margin, or on
-     * one side of no difference.
-     */
-    Outcome outcome(double level) {
-        double zone = scale == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
+    /** The interval of confidence {@code 1 - level}, and what it says. */
+    Said at(double level) {
         Optional<Interval> found = test.interval(1 - level);
+        return new Said(found.map(i -> new Interval(shown(i.low()), shown(i.high()), i.achievedConfidence())),
+                outcome(found));
+    }
+
+    /** What an interval says, and nothing else: that it lies beyond the margin, inside the margin, or on one side of no difference. */
+    private Outcome outcome(Optional<Interval> found) {
+        double zone = scale == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
         if (found.isEmpty()) {
             return Outcome.NOT_SETTLED;
         }
@@ -49,10 +54,10 @@ record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, Locat
     }
 
     @Override
-    public boolean isFinal(double level) {
-        return switch (outcome(level)) {
-            case BETTER_BY_MORE, WORSE_BY_MORE, NO_DIFFERENCE_THAT_MATTERS -> true;
-            case BETTER, WORSE, NOT_SETTLED -> false;
+    public boolean isBeyond(double level) {
+        return switch (outcome(test.interval(1 - level))) {
+            case BETTER_BY_MORE, WORSE_BY_MORE -> true;
+            case BETTER, WORSE, NO_DIFFERENCE_THAT_MATTERS, NOT_SETTLED -> false;
         };
     }
 

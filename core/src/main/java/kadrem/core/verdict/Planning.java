@@ -7,8 +7,7 @@ import java.util.OptionalDouble;
 import java.util.OptionalInt;
 
 import org.apache.commons.statistics.distribution.ChiSquaredDistribution;
-import kadrem.core.stats.AdaptivePower;
-import kadrem.core.stats.PairedPower;
+import kadrem.core.plan.Look;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Metric;
@@ -16,16 +15,12 @@ import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 
 /**
- * What a plan can show on a metric, from the scatter of the differences and never from the difference that was seen: for a fixed plan
- * by the power of the paired t test, with no fewer rounds than the exact test needs; for an adaptive one by that of the test that may be
- * looked at after each round. The level is that of the first step of the {@link Family}. Differences are of logarithms for metrics
- * compared as ratios.
+ * What a plan can show on a metric, from the scatter of the differences and never from the difference that was seen, by the power of the
+ * whole family with the test that will be used ({@link FamilyPower}). Differences are of logarithms for metrics compared as ratios.
  *
  * @param noise σ, the standard deviation of the differences between two candidates
- * @param family number of items that share the significance
- * @param adaptive whether the plan is looked at after each round
  */
-public record Planning(Metric metric, double margin, Noise noise, double significance, int family, boolean adaptive) {
+public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Shape shape) {
     /** The power that a plan is made for. Common practice, no source. */
     public static final double POWER = 0.8;
     /** Fewer rounds have no exact interval of 95 %, which is the least that is asked for. */
@@ -34,6 +29,13 @@ public record Planning(Metric metric, double margin, Noise noise, double signifi
     public static final int MOST_ROUNDS = 200;
     /** Assumed until runs are there; runs of 15 s on a quiet host scatter by about so much. Common practice, no source. */
     private static final double ASSUMED = 0.05;
+
+    /** The largest difference that is asked about, in standard deviations. */
+    private static final double LARGEST = 8;
+    private static final double STEP = 6.0 / 7;
+    /** Fewer than for the rounds that are advised, since the error of a step is not seen in a curve. */
+    private static final int TESTS_OF_A_STEP = FamilyPower.TESTS / 4;
+    private static final double LEAST_NOISE = 1e-9;
 
     /** The chance that σ is no larger than what is reckoned with while it rests on few rounds (Browne 1995). */
     private static final double UPPER = 0.8;
@@ -70,14 +72,17 @@ public record Planning(Metric metric, double margin, Noise noise, double signifi
     public static Planning of(Study study, Metric metric, Comparison comparison, Optional<NoiseFloor> floor) {
         Question question = study.question();
         double margin = question.decider(metric).map(Question.Decider::margin).orElse(Comparison.DEFAULT_MARGIN);
-        int family = Math.max(1, study.pairs().size() * Math.max(1, question.deciders().size())
-                + study.candidates().size() * question.requirements().size());
+        int candidates = study.candidates().size();
+        var shape = new FamilyPower.Shape(candidates, Math.max(1, question.deciders().size()),
+                candidates * question.requirements().size(),
+                study.plan().isAdaptive() ? question.significance() : Look.ofEnd(question.significance()),
+                study.plan().isAdaptive());
         Noise noise = seen(comparison.on(metric))
                 .or(() -> floor.flatMap(one -> one.floors().stream().filter(f -> f.metric() == metric).findFirst()
                         .map(f -> new Noise(f.sd(), Noise.Origin.FLOOR, one.rounds()))))
                 .orElse(new Noise(metric.scale() == Metric.Scale.RATIO ? ASSUMED : ASSUMED / 10, Noise.Origin.ASSUMED,
                         0));
-        return new Planning(metric, margin, noise, question.significance(), family, study.plan().isAdaptive());
+        return new Planning(metric, margin, noise, shape);
     }
 
     /** Pooled over pairs; empty for fewer than three rounds, or where nothing scatters. */
@@ -101,8 +106,22 @@ public record Planning(Metric metric, double margin, Noise noise, double signifi
                 : Optional.of(new Noise(Math.sqrt(squares / degrees), Noise.Origin.SEEN, rounds));
     }
 
+    /** Number of items that share the significance. */
+    public int family() {
+        return shape.items();
+    }
+
+    public double significance() {
+        return shape.significance();
+    }
+
+    /** Whether the plan is looked at after each round. */
+    public boolean adaptive() {
+        return shape.adaptive();
+    }
+
     private double strictest() {
-        return Family.first(significance, family);
+        return Family.first(significance(), family());
     }
 
     /** The fewest rounds in which anything can be settled: an interval of the confidence asked for exists. */
@@ -115,7 +134,7 @@ public record Planning(Metric metric, double margin, Noise noise, double signifi
     }
 
     private double smallestP(int rounds) {
-        if (!adaptive) {
+        if (!adaptive()) {
             return SignedRank.smallestP(rounds);
         }
         var rising = new double[rounds];
@@ -123,44 +142,69 @@ public record Planning(Metric metric, double margin, Noise noise, double signifi
         return SymmetryMartingale.of(rising).p();
     }
 
-    /** The smallest difference that so many rounds settle four times in five, on the scale of the differences. */
-    public OptionalDouble settles(int rounds) {
+    /**
+     * The smallest difference that so many rounds settle four times in five, on the scale of the differences: between the steps of a
+     * ladder of differences, each a seventh smaller than the one before, in equal parts of their logarithms. Beyond {@value #MOST_ROUNDS}
+     * rounds it falls with their square root.
+     */
+    OptionalDouble settles(int rounds) {
         if (rounds < fewest()) {
             return OptionalDouble.empty();
         }
-        return adaptive
-                ? OptionalDouble.of(AdaptivePower.effect(rounds, strictest(), POWER) * noise.upper())
-                : PairedPower.difference(rounds, noise.upper(), strictest(), POWER);
+        if (rounds > MOST_ROUNDS) {
+            OptionalDouble last = settles(MOST_ROUNDS);
+            return last.isEmpty()
+                    ? last
+                    : OptionalDouble.of(last.getAsDouble() * Math.sqrt((double) MOST_ROUNDS / rounds));
+        }
+        double size = LARGEST * sd();
+        int takes = rounds(size, TESTS_OF_A_STEP).orElse(MOST_ROUNDS + 1);
+        if (takes > rounds) {
+            return OptionalDouble.empty();
+        }
+        while (true) {
+            int next = rounds(size * STEP, TESTS_OF_A_STEP).orElse(MOST_ROUNDS + 1);
+            if (next > rounds) {
+                return OptionalDouble.of(size * Math.pow(STEP, (double) (rounds - takes) / (next - takes)));
+            }
+            size *= STEP;
+            takes = next;
+        }
+    }
+
+    /** σ to reckon with; above 0, so that differences can be told in it. */
+    private double sd() {
+        return Math.max(noise.upper(), LEAST_NOISE);
     }
 
     /** Rounds that settle a difference of the margin four times in five; empty where it would be more than {@value #MOST_ROUNDS}. */
     public OptionalInt roundsForMargin() {
-        return rounds(zone(), POWER);
+        return rounds(zone(), FamilyPower.TESTS);
     }
 
-    private double zone() {
+    /** The margin on the scale of the differences. */
+    double zone() {
         return metric.scale() == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
     }
 
-    /**
-     * Rounds that show four times in five that no difference matters where there is none: the interval must lie inside the margin at
-     * both ends, each with half of what may go wrong. Source: Phillips: Power of the two one-sided tests procedure in bioequivalence,
-     * J. Pharmacokinetics and Biopharmaceutics 18, 1990.
-     */
+    /** Rounds that show four times in five that no difference matters where there is none. */
     public OptionalInt roundsForNone() {
-        return rounds(zone(), (1 + POWER) / 2);
+        return rounds(0, FamilyPower.TESTS);
     }
 
-    /** Rounds that settle a difference with a power, on the scale of the differences. */
-    OptionalInt rounds(double difference, double power) {
-        if (adaptive) {
-            OptionalInt found = AdaptivePower.rounds(difference / noise.upper(), strictest(), power, MOST_ROUNDS);
-            return found.isEmpty() ? found : OptionalInt.of(Math.max(found.getAsInt(), fewest()));
-        }
-        OptionalDouble found = PairedPower.rounds(difference, noise.upper(), strictest(), power);
-        return found.isEmpty() || found.getAsDouble() > MOST_ROUNDS
-                ? OptionalInt.empty()
-                : OptionalInt.of(Math.max((int) Math.ceil(found.getAsDouble()), fewest()));
+    /** Rounds that settle a difference four times in five, on the scale of the differences. */
+    private OptionalInt rounds(double difference, int tests) {
+        return FamilyPower.rounds(new FamilyPower.Asked(shape, difference / sd(), zone() / sd(), POWER, tests),
+                fewest(), MOST_ROUNDS);
+    }
+
+    /** What is said of a pair that {@link #hangsOnRunsWithoutFigure}. */
+    static final String WITHOUT_FIGURE = "it hangs on runs without a figure, which a candidate ended itself or in which too many calls"
+            + " had no good answer; how many rounds it takes cannot be reckoned from the others";
+
+    /** Whether a run of the pair has no figure, of which the scatter of the others says nothing. */
+    static boolean hangsOnRunsWithoutFigure(PairComparison pair) {
+        return Arrays.stream(pair.differences()).anyMatch(one -> Math.abs(one) >= PairTest.UNBOUNDED);
     }
 
     /**

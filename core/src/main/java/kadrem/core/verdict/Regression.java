@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
 
+import kadrem.core.plan.Look;
 import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
@@ -44,7 +45,8 @@ public final class Regression {
         var question = new Question("Is " + after.name() + " of " + one.name() + " worse than " + before.name() + "?",
                 BEFORE, asked.significance(), asked.deciders(), asked.requirements());
         Plan plan = study.plan();
-        int fewest = Rounds.neededToSettle(asked.deciders().size(), asked.significance());
+        int fewest = Rounds.neededToSettle(asked.deciders().size() + 2 * asked.requirements().size(),
+                Look.ofEnd(asked.significance()));
         return new Study(study.name() + ", " + one.id() + " " + before.name() + " and " + after.name(), question,
                 List.of(version(one, BEFORE, before), version(one, AFTER, after)), study.workload(), study.load(),
                 new Plan(rounds.orElse(Math.max(plan.rounds(), fewest)), plan.seed(), plan.pause(), plan.idle(), false,

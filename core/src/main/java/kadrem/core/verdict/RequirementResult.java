@@ -3,7 +3,6 @@ package kadrem.core.verdict;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalInt;
@@ -11,6 +10,7 @@ import java.util.OptionalLong;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.plan.Look;
 import kadrem.core.stats.ClusteredShare;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.NextRuns;
@@ -25,7 +25,8 @@ import kadrem.core.study.Written;
  * A requirement on a percentile is one on a share: p99 at most 50 ms means that at most 1 % of the calls that were due lack a good answer
  * within 50 ms, pooled over runs; one on the error share likewise. The bounds take the run for the unit ({@link ClusteredShare}), and
  * a run that the candidate ended itself is one in which all calls lack it. Other metrics: the mean over runs with its t interval. Met:
- * the bound on the bad side is inside the limit. Missed: the bound on the good side is outside. Else not shown.
+ * the bound on the bad side is inside the limit. Missed: the bound on the good side is outside. Else not shown. Where rounds are added until
+ * enough is shown, the bounds are those of the last look ({@link Look#whileAdded}).
  *
  * @param values of the candidate's runs
  * @param estimate the pooled share of a requirement on one, the mean of the values of another
@@ -60,14 +61,21 @@ public record RequirementResult(Requirement requirement, String candidate, List<
      * A requirement and a candidate before they have their level.
      *
      * @param share the share of calls that lack what is asked; empty where the requirement is none on a share
+     * @param spent part of its level that this look spends
      */
-    record Draft(Requirement requirement, String candidate, List<Double> values, Optional<ClusteredShare> share)
-            implements
-            Family.Item {
-        static Draft of(Requirement requirement, String candidate, Map<Integer, RunRecord> runs) {
-            Metric metric = requirement.metric();
-            List<Double> values = runs.values().stream().flatMap(run -> run.value(metric).stream().boxed()).toList();
-            return new Draft(requirement, candidate, values, share(requirement, List.copyOf(runs.values())));
+    record Draft(Requirement requirement, String candidate, List<Double> values, Optional<ClusteredShare> share,
+            double spent) implements Family.Item {
+        /**
+         * Of the runs of a candidate, in the order of rounds.
+         *
+         * @param whileAdded whether rounds are added until enough is shown, so that this is not the only look
+         */
+        static Draft of(Requirement requirement, String candidate, List<RunRecord> runs, boolean whileAdded) {
+            Look look = whileAdded ? Look.whileAdded(FEWEST_RUNS, runs.size(), 1) : Look.only(runs.size(), 1);
+            List<RunRecord> judged = runs.stream().limit(look.count()).toList();
+            List<Double> values = judged.stream().flatMap(run -> run.value(requirement.metric()).stream().boxed())
+                    .toList();
+            return new Draft(requirement, candidate, values, share(requirement, judged), look.significance());
         }
 
         /** Calls that were due and lack what is asked, by run; empty where a run does not tell. */
@@ -101,7 +109,8 @@ public record RequirementResult(Requirement requirement, String candidate, List<
                     of.stream().mapToLong(Long::longValue).toArray()));
         }
 
-        private Optional<Interval> bounds(double level) {
+        private Optional<Interval> bounds(double ofItem) {
+            double level = ofItem * spent;
             if (values.size() < FEWEST_RUNS) {
                 return Optional.empty();
             }
@@ -130,7 +139,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
         }
 
         @Override
-        public boolean isFinal(double level) {
+        public boolean isBeyond(double level) {
             return answer(level) != Answer.NOT_SHOWN;
         }
 

@@ -5,18 +5,18 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
-import kadrem.core.stats.BcaBootstrap;
+import kadrem.core.stats.StudentisedBootstrap;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.PairedT;
 
 /**
- * Other methods on the same differences, looked at only to see whether they contradict: Student's paired t, and the BCa bootstrap
- * of the mean over rounds. Intervals are on the scale of the estimate.
+ * Other methods on the same differences, looked at only to see whether they contradict: Student's paired t, and the studentised
+ * bootstrap of the mean over rounds. Intervals are on the scale of the estimate.
  */
 public record SecondOpinions(Optional<PairedT> t, Optional<Interval> tInterval, Optional<Interval> bootstrap,
         List<String> disagreements) {
     /** @param resamples of as many rounds as the pair has */
-    public static SecondOpinions of(PairComparison pair, BcaBootstrap resamples, double significance) {
+    public static SecondOpinions of(PairComparison pair, StudentisedBootstrap resamples, double significance) {
         double[] differences = pair.differences();
         Optional<PairedT> t = PairedT.of(differences);
         Optional<Interval> tInterval = t.map(one -> shown(pair, one.interval(1 - significance)));

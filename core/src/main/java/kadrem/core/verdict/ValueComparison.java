@@ -115,14 +115,17 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
         }
 
         private static double[] on(Metric.Scale scale, List<Double> values) {
-            return values.stream().mapToDouble(value -> scale == Metric.Scale.RATIO ? Math.log(value) : value)
-                    .toArray();
+            // a ratio to a value that was not reached lies beyond all others
+            return values.stream().mapToDouble(value -> scale == Metric.Scale.RATIO
+                    ? Math.clamp(Math.log(value), -PairTest.UNBOUNDED, PairTest.UNBOUNDED)
+                    : value).toArray();
         }
 
         Pair finish(double level, double significance) {
             double adjustedP = Math.min(1, test.test().p(0) * Family.shared(significance, level));
-            return new Pair(baseline, candidate, paired, values, test.estimate(), test.interval(1 - level),
-                    test.test().p(), adjustedP, delta, test.outcome(level));
+            PairTest.Said said = test.at(level);
+            return new Pair(baseline, candidate, paired, values, test.estimate(), said.interval(),
+                    test.test().p(), adjustedP, delta, said.outcome());
         }
     }
 }

@@ -178,11 +178,15 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
         return List.copyOf(sentences);
     }
 
-    /** What it would take; a plan that is through is gone on with by the test that may be looked at after each round. */
+    /** What it would take of a plan that asks for it from the start. */
     private static String takes(Planning plan, PairComparison pair) {
+        if (Planning.hangsOnRunsWithoutFigure(pair)) {
+            return Planning.WITHOUT_FIGURE;
+        }
         OptionalInt rounds = plan.roundsFor(pair);
         return rounds.isPresent()
-                ? "about " + rounds.getAsInt() + " rounds, planned for or in all, would settle it four times in five,"
+                ? "about " + rounds.getAsInt()
+                        + " rounds, planned for from the start, would settle it four times in five,"
                         + " whichever way"
                 : "more than " + Planning.MOST_ROUNDS + " rounds would be needed, or a wider margin";
     }

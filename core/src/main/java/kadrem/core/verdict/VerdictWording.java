@@ -12,7 +12,7 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
-import kadrem.core.stats.BetweenGroups;
+import kadrem.core.plan.Look;
 import kadrem.core.stats.RobustZ;
 import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Candidate;
@@ -85,6 +85,11 @@ final class VerdictWording {
                     + " of an older Kadrem, by whose rules failed calls stand"
                     + " outside the percentiles: measure anew to have them in.");
         }
+        if (progress.isGoneOnWith()) {
+            sentences.add("It was gone on with beyond its plan of " + progress.planned() + " rounds, and is judged at "
+                    + progress.look().count() + " by a part of the significance that was kept back for that.");
+        }
+        progress.waitingSentence().ifPresent(sentences::add);
         sittings(verdict).ifPresent(sentences::add);
         comparison.commonLevel()
                 .ifPresent(level -> sentences.add("Throughput is each candidate's capacity; all else is compared at "
@@ -96,6 +101,20 @@ final class VerdictWording {
                     + (verdict.notShown().size() == 1 ? " thing, named below." : " things, named below."));
         }
         return String.join(" ", sentences);
+    }
+
+    /** What going on with a plan that is through comes to; empty where it is not, or may be looked at after each round. */
+    static String goingOn(Comparison.Progress progress) {
+        Look look = progress.look();
+        if (!look.isOneOfSeveral() || progress.isEarlyLook()) {
+            return "";
+        }
+        return look.isOfSittings()
+                ? "It can be gone on with: the study is judged again at " + look.nextWords()
+                        + ", by a part of the significance that is kept back."
+                : "A plan that is through can be gone on with: the study is judged again at " + look.nextWords()
+                        + ", by a part of the significance that is kept back, which takes more rounds than where they had been"
+                        + " planned for.";
     }
 
     /** What candidates did to their own runs, by kind: "Pool died in 3 of 10 rounds." */
@@ -152,9 +171,10 @@ final class VerdictWording {
                     .ifPresent(p -> sentences.add(String.format(Locale.ROOT,
                             "Disturbances did not strike the candidates alike (p = %.3f): read both answers.", p)));
             List<String> otherwise = comparison.otherwiseWithAll();
+            String with = aside.rounds().size() == 1 ? "With it" : "With them";
             sentences.add(otherwise.isEmpty()
-                    ? "With them the same would be said."
-                    : "With them it would be said otherwise: " + String.join("; ", otherwise) + ".");
+                    ? with + " the same would be said."
+                    : with + " it would be said otherwise: " + String.join("; ", otherwise) + ".");
         }
         return sentences;
     }
@@ -169,10 +189,10 @@ final class VerdictWording {
         return Optional.of(sittings == 1
                 ? "It was measured in one sitting and holds for that one; three or more, on other days, say whether it is"
                         + " there tomorrow, too."
-                : sittings < BetweenGroups.FEWEST
+                : !comparison.progress().look().isOfSittings()
                         ? "It was measured in " + sittings
                                 + " sittings; three or more say whether it is there tomorrow, too."
-                        : "It holds over " + sittings + " sittings, whose differences are in the intervals.");
+                        : "It is judged over " + sittings + " sittings, whose differences are in the intervals.");
     }
 
     /** How the chosen one stands to another, metric by metric. */

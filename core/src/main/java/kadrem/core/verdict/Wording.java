@@ -113,15 +113,16 @@ public final class Wording {
         String early = progress.isEarlyLook()
                 ? "In progress, " + progress.measured() + " of " + progress.planned() + " rounds: "
                 : "";
+        String waiting = progress.waitingSentence().map(sentence -> " " + sentence).orElse("");
         Optional<String> leader = leader(study, pairs);
         if (leader.isPresent()) {
             return early + name(study, leader.get()) + " leads on " + metric.id() + ": "
-                    + detail(pairs, leader.get(), study.question().baseline(), progress.isEarlyLook());
+                    + detail(pairs, leader.get(), study.question().baseline(), progress.isEarlyLook()) + waiting;
         }
         long settled = pairs.stream().filter(pair -> pair.outcome().isSettled()).count();
         return early + "No candidate leads on " + metric.id() + ": " + (progress.isEarlyLook()
                 ? "nothing is settled before the plan is through."
-                : settled + " of " + pairs.size() + " pairs settled.");
+                : settled + " of " + pairs.size() + " pairs settled." + waiting);
     }
 
     /** Why nothing can be compared yet. */
@@ -177,7 +178,7 @@ public final class Wording {
         return study.candidate(id).map(Candidate::name).orElse(id);
     }
 
-    private static String capital(String text) {
+    static String capital(String text) {
         return text.substring(0, 1).toUpperCase(Locale.ROOT) + text.substring(1);
     }
 }

@@ -65,6 +65,8 @@ class RoundsTest {
     @CsvSource({"1, 6", "3, 7", "6, 8", "12, 9"})
     void knowsHowManyRoundsCanSettleAnything(int comparisons, int rounds) {
         assertThat(Rounds.neededToSettle(comparisons, 0.05)).isEqualTo(rounds);
+        assertThat(Rounds.neededToSettle(comparisons, Look.ofEnd(0.05))).as("what is kept back costs none")
+                .isEqualTo(rounds);
     }
 
     @Test

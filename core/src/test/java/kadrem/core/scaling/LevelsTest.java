@@ -55,6 +55,18 @@ class LevelsTest {
         assertThat(levels.best(results).orElseThrow().level()).as("the highest throughput").isEqualTo(80);
     }
 
+    /** 0.65 % more throughput is none for a ladder that asks for 5 %, and is not bought with twice the response time. */
+    @Test
+    void aLevelThatAddsNextToNothingIsNotTheBest() {
+        var levels = new Levels(new LevelSearch.Ladder(8, 2, 0, 12, 0.05), List.of());
+        List<LevelResult> results = run(levels, level -> figures(level < 16 ? 600 : level < 32 ? 1000 : 1006.5, 1));
+        assertThat(results).extracting(LevelResult::level).containsExactly(8.0, 16.0, 32.0, 32.0);
+        assertThat(levels.best(results).orElseThrow().level()).isEqualTo(16);
+        var any = new Levels(new LevelSearch.Ladder(8, 2, 0, 3, 0), List.of());
+        assertThat(any.best(run(any, level -> figures(level < 16 ? 600 : level < 32 ? 1000 : 1006.5, 1))).orElseThrow()
+                .level()).as("where any growth counts").isEqualTo(32);
+    }
+
     @Test
     void aLadderOfStepsEndsWhereARequirementBreaks() {
         var levels = new Levels(new LevelSearch.Ladder(10, 1, 15, 12, 0),

@@ -7,6 +7,8 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.SplittableRandom;
+import java.util.stream.IntStream;
 
 import org.junit.jupiter.api.Test;
 
@@ -27,6 +29,9 @@ class SecondMethodsTest {
     /** Hollander and Wolfe 1973, page 69: permeability of the placenta. */
     private static final double[] AT_TERM = {0.80, 0.83, 1.89, 1.04, 1.45, 1.38, 1.91, 1.64, 0.73, 1.46};
     private static final double[] EARLY = {1.15, 0.88, 0.90, 0.74, 1.21};
+
+    /** qmvt(0.95, tail = "both.tails", df = 10, corr = 1/2). */
+    private static final double DUNNETT = 2.756799;
 
     private static double[] sleepDifferences(int sign) {
         var d = new double[FIRST_DRUG.length];
@@ -63,22 +68,76 @@ class SecondMethodsTest {
     /** Against a million draws by another implementation; the tolerance is four times the simulation error of 10,000 draws. */
     @Test
     void theBootstrapIntervalOfTheMean() {
-        Interval sleep = BcaBootstrap.of(10, 7).interval(sleepDifferences(1), 0.95).orElseThrow();
-        assertThat(sleep.low()).isCloseTo(1.05, within(0.05));
-        assertThat(sleep.high()).isCloseTo(2.63, within(0.12));
+        Interval sleep = StudentisedBootstrap.of(10, 7).interval(sleepDifferences(1), 0.95).orElseThrow();
+        assertThat(sleep.low()).isCloseTo(0.9492, within(0.052));
+        assertThat(sleep.high()).isCloseTo(3.1034, within(0.068));
         double[] skewed = {.02, .01, .05, .03, .40, .02, .07, .01, .12, .04};
-        Interval skew = BcaBootstrap.of(10, 7).interval(skewed, 0.95).orElseThrow();
-        assertThat(skew.low()).isCloseTo(0.033, within(0.003));
-        assertThat(skew.high()).isCloseTo(0.202, within(0.012));
+        Interval skew = StudentisedBootstrap.of(10, 7).interval(skewed, 0.95).orElseThrow();
+        assertThat(skew.low()).isCloseTo(0.02275, within(0.0027));
+        assertThat(skew.high()).isCloseTo(0.43285, within(0.029));
     }
 
     @Test
     void theBootstrapIsFixedByItsSeedAndSaysNothingOfFourRounds() {
-        assertThat(BcaBootstrap.of(10, 3).interval(sleepDifferences(1), 0.9))
-                .isEqualTo(BcaBootstrap.of(10, 3).interval(sleepDifferences(1), 0.9));
-        assertThat(BcaBootstrap.of(4, 3).interval(new double[]{1, 2, 3, 4}, 0.95)).isEmpty();
-        assertThat(BcaBootstrap.of(6, 3).interval(new double[]{2, 2, 2, 2, 2, 2}, 0.95)).hasValue(
+        assertThat(StudentisedBootstrap.of(10, 3).interval(sleepDifferences(1), 0.9))
+                .isEqualTo(StudentisedBootstrap.of(10, 3).interval(sleepDifferences(1), 0.9));
+        assertThat(StudentisedBootstrap.of(4, 3).interval(new double[]{1, 2, 3, 4}, 0.95)).isEmpty();
+        assertThat(StudentisedBootstrap.of(6, 3).interval(new double[]{2, 2, 2, 2, 2, 2}, 0.95)).hasValue(
                 new Interval(2, 2, 0.95));
+    }
+
+    @Test
+    void theBandOfOneFigureIsStudentsInterval() {
+        double[] d = sleepDifferences(1);
+        SupTBand band = SupTBand.of(Arrays.stream(d).mapToObj(one -> new double[]{one}).toArray(double[][]::new))
+                .orElseThrow();
+        assertThat(band.mean(0)).isCloseTo(1.58, within(1e-12));
+        // quantile of |t| on 9 degrees of freedom; 4,000 draws leave an error of 1.5 %
+        assertThat(band.halfWidth(0.95)).isCloseTo(2.262157, within(3 * 0.015 * 2.262157));
+        assertThat(band.at(0, 0.95).high()).isCloseTo(2.459885763277, within(0.05));
+    }
+
+    /** Three figures of 11 rounds with correlations of 1/2: Dunnett's two-sided quantile on 10 degrees of freedom, by R's qmvt. */
+    @Test
+    void theBandOfThreeFiguresIsAsWideAsDunnetts() {
+        var rounds = new double[11][3];
+        for (int r = 0; r < 11; r++) {
+            for (int k = 0; k < 3; k++) {
+                rounds[r][k] = helmert(r, 0) + helmert(r, k + 1);
+            }
+        }
+        assertThat(SupTBand.of(rounds).orElseThrow().halfWidth(0.95)).isCloseTo(DUNNETT, within(3 * 0.015 * DUNNETT));
+        assertThat(SupTBand.of(Arrays.copyOf(rounds, 4))).isEmpty();
+    }
+
+    /** Contrasts of unit length, each uncorrelated with every other. */
+    private static double helmert(int round, int contrast) {
+        int before = contrast + 1;
+        return (round < before ? 1 : round == before ? -before : 0) / Math.sqrt(before * (before + 1.0));
+    }
+
+    /** Fourteen figures that are the more alike the nearer they are, of few rounds: 95 % of bands hold all of them, within three standard errors. */
+    @Test
+    void aBandHoldsAllFiguresAtOnce() {
+        for (int n : new int[]{6, 12}) {
+            var random = new SplittableRandom(11);
+            int held = 0;
+            int studies = 1_800 / n;
+            for (int i = 0; i < studies; i++) {
+                var rounds = new double[n][14];
+                for (double[] round : rounds) {
+                    double last = random.nextGaussian();
+                    for (int k = 0; k < round.length; k++) {
+                        last = 0.9 * last + Math.sqrt(1 - 0.81) * random.nextGaussian();
+                        round[k] = last;
+                    }
+                }
+                SupTBand band = SupTBand.of(rounds).orElseThrow();
+                held += IntStream.range(0, 14).allMatch(k -> band.at(k, 0.95).contains(0)) ? 1 : 0;
+            }
+            assertThat((double) held / studies).as("%d rounds", n).isCloseTo(0.95,
+                    within(3 * Math.sqrt(0.95 * 0.05 / studies)));
+        }
     }
 
     @Test
@@ -185,6 +244,29 @@ class SecondMethodsTest {
         assertThat(mirrored.low()).isCloseTo(-interval.high(), within(1e-9));
         assertThat(mirrored.high()).isCloseTo(-interval.low(), within(1e-9));
         assertThat(SymmetryMartingale.of(1, 2).interval(0.95)).as("two rounds rule nothing out").isEmpty();
+    }
+
+    /** Against p at two thousand shifts each, asked for from the widest interval to the narrowest and the other way round. */
+    @Test
+    void theIntervalOfTheMartingaleIsThatOfItsP() {
+        var random = new java.util.SplittableRandom(5);
+        for (int study = 0; study < 20; study++) {
+            // of sixty not every Walsh average is looked at
+            double[] d = random.doubles(study % 4 == 0 ? 60 : 24).map(x -> x + 0.3 * random.nextGaussian()).toArray();
+            SymmetryMartingale downwards = SymmetryMartingale.of(d);
+            List<Double> confidences = List.of(0.99, 0.95, 0.9, 0.95, 0.8);
+            for (double confidence : confidences) {
+                Interval interval = downwards.interval(confidence).orElseThrow();
+                assertThat(SymmetryMartingale.of(d).interval(confidence)).hasValue(interval);
+                for (double shift = -1; shift < 2; shift += 0.0015) {
+                    if (downwards.p(shift) > 1 - confidence) {
+                        assertThat(shift).isBetween(interval.low(), interval.high());
+                    }
+                }
+                assertThat(downwards.p(interval.low() + 1e-9)).isGreaterThan(1 - confidence);
+                assertThat(downwards.p(interval.high() - 1e-9)).isGreaterThan(1 - confidence);
+            }
+        }
     }
 
     /** The same as all choices of signs: an exhaustive check of the martingale property, sum over signs of the mean is 1. */

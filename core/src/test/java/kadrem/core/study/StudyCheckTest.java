@@ -62,7 +62,7 @@ class StudyCheckTest {
                 new Question.Decider(Metric.MEAN, 0.1));
         assertThat(StudyCheck.check(six)).singleElement().satisfies(problem -> {
             assertThat(problem.severity()).isEqualTo(Problem.Severity.WARNING);
-            assertThat(problem.what()).contains("6 comparisons").contains("8 rounds");
+            assertThat(problem.what()).contains("6 things to be shown").contains("8 rounds");
         });
     }
 

@@ -1,11 +1,13 @@
 package kadrem.core.verdict;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.OptionalInt;
 import java.util.SplittableRandom;
 import java.util.stream.IntStream;
 
@@ -14,8 +16,9 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
-import kadrem.core.stats.BcaBootstrap;
+import kadrem.core.stats.StudentisedBootstrap;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Studies;
 import kadrem.core.study.Study;
@@ -29,8 +32,16 @@ final class AnalysisBenchmark {
     }
 
     public static void main(String[] arguments) {
-        Study study = Studies.of(IntStream.range(0, 10).mapToObj(i -> "c" + i).toList(), Studies.OPEN,
+        Study some = Studies.of(IntStream.range(0, 10).mapToObj(i -> "c" + i).toList(), Studies.OPEN,
                 new Question.Decider(Metric.P99, 0.1));
+        for (OptionalInt adaptive : List.of(OptionalInt.empty(), OptionalInt.of(100))) {
+            System.out.println(adaptive.isPresent() ? "an adaptive plan" : "a fixed plan");
+            analyse(new Study(some.name(), some.question(), some.candidates(), some.workload(), some.load(),
+                    new Plan(100, 1, Duration.ZERO, Duration.ZERO, false, adaptive)));
+        }
+    }
+
+    private static void analyse(Study study) {
         var random = new SplittableRandom(1);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 100; round++) {
@@ -44,7 +55,7 @@ final class AnalysisBenchmark {
             List<PairComparison> all = new ArrayList<>(comparison.pairs());
             Comparison.OF_CALLS.forEach(metric -> all.addAll(comparison.byCall(metric)));
             double compared = (System.nanoTime() - begun) / 1e9;
-            BcaBootstrap resamples = BcaBootstrap.of(100, 1);
+            StudentisedBootstrap resamples = StudentisedBootstrap.of(100, 1);
             int disagree = 0;
             for (PairComparison pair : all) {
                 disagree += SecondOpinions.of(pair, resamples, 0.05).disagreements().size();

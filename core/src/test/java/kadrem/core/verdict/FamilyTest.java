@@ -29,7 +29,7 @@ class FamilyTest {
         List<Family.Item> items = items(0.0005, 0.04, 0.013, 0.2);
         double[] levels = Family.levels(significance, items);
         for (int i = 0; i < levels.length; i++) {
-            assertThat(items.get(i).isFinal(levels[i])).as("item %d", i).isEqualTo(said.charAt(i) == '1');
+            assertThat(items.get(i).isBeyond(levels[i])).as("item %d", i).isEqualTo(said.charAt(i) == '1');
         }
     }
 

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.stream.IntStream;
 
@@ -21,6 +22,7 @@ class HistoryTest {
         var random = new Random(3);
         return IntStream
                 .range(0, count).mapToObj(i -> new History.Entry("c" + i, Instant.ofEpochSecond(i * 86_400L), "pool",
+                        Optional.empty(),
                         Map.of(Metric.P95, random.doubles(7).map(_ -> 5e6 * Math.exp(0.03 * random.nextGaussian())
                                 * (i < slowFrom ? 1 : factor)).boxed().toList())))
                 .toList();
@@ -36,6 +38,53 @@ class HistoryTest {
         assertThat(step.estimate()).isCloseTo(1.2, within(0.03));
         assertThat(step.interval().orElseThrow().contains(1.2)).isTrue();
         assertThat(history.sentence(step)).startsWith("p95 response time is ").contains("% higher from c7 on (");
+    }
+
+    /** Thirty runs of a version say no more of another day than one sitting does: the size of a step has no interval of them. */
+    @Test
+    void theSizeOfAStepGoesBySittings() {
+        List<History.Entry> apart = versions(12, 10, 1.4);
+        History.Step two = History.of(Metric.P95, apart).steps().getFirst();
+        assertThat(two.before()).isEqualTo(10);
+        assertThat(two.after()).isEqualTo(2);
+        List<History.Entry> together = IntStream.range(0, 12).mapToObj(i -> new History.Entry(apart.get(i).version(),
+                apart.get(i).at(), "pool", Optional.of(i < 8 ? "a day" : "day " + i), apart.get(i).values())).toList();
+        History.Step few = History.of(Metric.P95, together).steps().getFirst();
+        assertThat(few.before()).isEqualTo(3);
+        assertThat(few.interval()).as("of five sittings no order is rarer than one in ten").isEmpty();
+        assertThat(few.estimate()).isCloseTo(1.4, within(0.05));
+        assertThat(History.of(Metric.P95, together).sentence(few)).endsWith(
+                "from c10 on (no interval from 3 sittings before it, 2 after)");
+    }
+
+    /** A run that a candidate ended itself counts as one without bound, and most of them leave no centre. */
+    @Test
+    void aVersionThatDiedIsNamedAndHasNoPlaceAmongLevels() {
+        double never = Double.POSITIVE_INFINITY;
+        var at = Instant.EPOCH;
+        var entries = List.of(
+                new History.Entry("once", at, "pool", Optional.empty(),
+                        Map.of(Metric.P95, List.of(5e6, never, 5.1e6, 5e6))),
+                new History.Entry("often", at, "pool", Optional.empty(),
+                        Map.of(Metric.P95, List.of(never, never, 5e6, never))));
+        History history = History.of(Metric.P95, entries);
+        assertThat(history.entries()).extracting(History.Entry::version).containsExactly("once");
+        assertThat(history.unreachedSentence())
+                .hasValue("often did not reach p95 response time in half of its runs or more");
+    }
+
+    /** The same unpaired: of a version that died in one run of eight the others decide, and the dead one counts against it. */
+    @Test
+    void aRunThatDiedIsComparedAsWorseThanAny() {
+        var values = new java.util.ArrayList<ValueComparison.Value>();
+        for (int i = 0; i < 8; i++) {
+            values.add(new ValueComparison.Value("before", "", 5e6 + i * 1e4));
+            values.add(new ValueComparison.Value("after", "", i == 7 ? Double.POSITIVE_INFINITY : 9e6 + i * 1e4));
+        }
+        ValueComparison.Pair pair = ValueComparison
+                .of(values, new ValueComparison.Asked("before", 0.1, 0.05, false)).pairs().getFirst();
+        assertThat(pair.outcome()).isEqualTo(Outcome.WORSE_BY_MORE);
+        assertThat(pair.estimate()).isCloseTo(1.8, within(0.02));
     }
 
     @Test

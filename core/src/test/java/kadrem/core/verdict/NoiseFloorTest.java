@@ -63,6 +63,14 @@ class NoiseFloorTest {
         assertThat(floor.marginsBelow(wide)).isEmpty();
     }
 
+    /** A floor is no decision that would wait for a look: rounds beyond the plan of the study count at once. */
+    @Test
+    void allRoundsCountWhateverTheStudyPlans() {
+        double[] ratios = {1.01, 0.97, 1.02, 0.99, 1.015, 1.005, 0.98, 1, 1.03, 0.96, 1.01};
+        assertThat(STUDY.plan().rounds()).isBetween(1, 10);
+        assertThat(NoiseFloor.of(STUDY, runs(ratios.length, ratios)).orElseThrow().rounds()).isEqualTo(ratios.length);
+    }
+
     @Test
     void fewerRoundsGiveNoFloor() {
         assertThat(NoiseFloor.of(STUDY, runs(5, 1, 1.1, 0.9, 1, 1))).isEmpty();

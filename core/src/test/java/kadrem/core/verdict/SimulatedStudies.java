@@ -2,6 +2,7 @@ package kadrem.core.verdict;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -10,6 +11,7 @@ import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalInt;
 import java.util.SplittableRandom;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 import kadrem.core.measure.FailureKind;
@@ -18,6 +20,7 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
+import kadrem.core.plan.Look;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
@@ -26,30 +29,35 @@ import kadrem.core.study.Study;
 
 /**
  * Made-up studies of known truth through the whole of what makes a verdict of records, and how many of them say anything that is false.
- * As a program it makes the table of docs/proof.md: {@code SimulatedStudies [studies a cell]}.
+ * As a program it makes the table of docs/proof.md: {@code SimulatedStudies [studies a cell] [fixed] [extended] [adaptive] [4x2 …]}, all
+ * three and all sizes where none is named, and with {@code power} behind the number the table of the rounds that are planned.
  */
 final class SimulatedStudies {
     private static final double MARGIN = 0.05;
     private static final double SIGNIFICANCE = 0.05;
+    /** Rounds in a row that a wave strikes. */
+    private static final int CLUSTER = 3;
+    /** Standard deviation of the logarithm of a run. */
+    private static final double OWN = 0.04;
     private static final List<Metric> METRICS = List.of(Metric.P50, Metric.P95, Metric.P99, Metric.CPU_PER_THOUSAND);
 
-    /** How runs scatter, as logarithms about a candidate's own; what a round does to all comes on top. */
+    /**
+     * How runs scatter, as logarithms about a candidate's own. In clusters, waves of three rounds scatter more or less than others,
+     * and what strikes all candidates of a round alike comes on top.
+     */
     enum Noise {
         LOGNORMAL, HEAVY_TAILED, CLUSTERED;
 
-        double[][] draw(SplittableRandom random, int runs, int metrics) {
-            var drawn = new double[runs][metrics];
-            double[] cluster = new double[metrics];
-            for (int i = 0; i < runs; i++) {
+        /** @param waves how much more than usual the runs of each round scatter */
+        double[][] draw(SplittableRandom random, double[] waves, int metrics) {
+            var drawn = new double[waves.length][metrics];
+            for (int i = 0; i < waves.length; i++) {
                 for (int k = 0; k < metrics; k++) {
-                    double own = 0.04 * random.nextGaussian();
-                    if (i % 3 == 0) {
-                        cluster[k] = 0.1 * random.nextGaussian();
-                    }
+                    double own = OWN * random.nextGaussian();
                     drawn[i][k] = switch (this) {
                         case LOGNORMAL -> own;
                         case HEAVY_TAILED -> own / Math.sqrt(-Math.log(1 - random.nextDouble()));
-                        case CLUSTERED -> own;
+                        case CLUSTERED -> own * waves[i];
                     };
                 }
             }
@@ -57,28 +65,79 @@ final class SimulatedStudies {
         }
     }
 
+    /** Differences of the table, in margins. */
+    private enum Truth {
+        NONE("none", 0, 0), UP("+ margin", 1, 1), DOWN("− margin", -1,
+                -1), FIRST("5 margins on the first metric, else none", 5, 0);
+
+        private final String words;
+        private final double first;
+        private final double others;
+
+        Truth(String words, double first, double others) {
+            this.words = words;
+            this.first = first;
+            this.others = others;
+        }
+    }
+
     /** When a study is looked at. */
     enum Stopping {
         /** Once, at the end. */
         FIXED,
-        /** At the end, and after each of as many rounds again while something is not settled. */
+        /** At the end, and when the rounds have doubled, and doubled again, while something is not settled. */
         EXTENDED,
         /** After each round. */
-        ADAPTIVE
+        ADAPTIVE;
+
+        /** The numbers of rounds at which a study of so many is looked at. */
+        int[] looks(int rounds) {
+            return switch (this) {
+                case FIXED -> new int[]{rounds};
+                case EXTENDED -> new int[]{rounds, 2 * rounds, 4 * rounds};
+                case ADAPTIVE -> IntStream.rangeClosed(2, rounds).toArray();
+            };
+        }
     }
 
     /**
      * A cell of the table.
      *
-     * @param difference true logarithm between two candidates that follow on each other, in margins
+     * @param first true logarithm between two candidates that follow on each other on the first metric, in margins
+     * @param difference that on the others
      */
-    record Cell(int candidates, int metrics, double difference, Noise noise, int rounds, Stopping stopping) {
+    record Cell(int candidates, int metrics, double first, double difference, Noise noise, int rounds,
+            Stopping stopping) {
+        /** The same difference on all metrics. */
+        Cell(int candidates, int metrics, double difference, Noise noise, int rounds, Stopping stopping) {
+            this(candidates, metrics, difference, difference, noise, rounds, stopping);
+        }
+
+        double difference(Metric metric) {
+            return metric == METRICS.getFirst() ? first : difference;
+        }
     }
 
-    /** What came of the studies of a cell. */
-    record Rates(int studies, int falseOnes, int settled) {
+    /**
+     * What came of the studies of a cell.
+     *
+     * @param settled studies in which something is said of every pair
+     * @param near pairs of candidates that follow on each other, over all studies
+     * @param right those of which the direction was said rightly, or that nothing matters where there is no difference
+     */
+    record Rates(int studies, int falseOnes, int settled, int near, int right) {
         double falseShare() {
             return (double) falseOnes / studies;
+        }
+
+        /** The chance that a pair whose difference is the margin, or none, is settled rightly. */
+        double power() {
+            return (double) right / near;
+        }
+
+        Rates and(Rates other) {
+            return new Rates(studies + other.studies, falseOnes + other.falseOnes, settled + other.settled,
+                    near + other.near, right + other.right);
         }
     }
 
@@ -88,24 +147,32 @@ final class SimulatedStudies {
     static Rates of(Cell cell, int studies, long seed) {
         int falseOnes = 0;
         int settled = 0;
+        int near = 0;
+        int right = 0;
         for (int i = 0; i < studies; i++) {
             var random = new SplittableRandom(seed * 1_000_003 + i);
             boolean wrong = false;
             boolean all = false;
-            int most = cell.stopping() == Stopping.EXTENDED ? 2 * cell.rounds() : cell.rounds();
+            List<PairComparison> last = List.of();
+            int[] looks = cell.stopping().looks(cell.rounds());
             Study study = study(cell);
-            List<RunRecord> runs = runs(cell, study, most, random);
-            for (int rounds = cell.stopping() == Stopping.ADAPTIVE ? 2 : cell.rounds(); rounds <= most
-                    && !all; rounds++) {
-                Comparison comparison = Comparison.of(study, runs.subList(0, rounds * cell.candidates()));
+            List<RunRecord> runs = runs(cell, study, looks[looks.length - 1], random);
+            for (int look = 0; look < looks.length && !all; look++) {
+                Comparison comparison = Comparison.of(study, runs.subList(0, looks[look] * cell.candidates()));
                 List<PairComparison> deciding = comparison.pairs().stream().filter(PairComparison::deciding).toList();
                 wrong |= deciding.stream().anyMatch(pair -> isFalse(pair, cell));
                 all = deciding.stream().allMatch(pair -> pair.outcome().isSettled());
+                last = deciding;
             }
+            List<PairComparison> neighbours = last.stream()
+                    .filter(pair -> Math.abs(pair.candidate().charAt(0) - pair.baseline().charAt(0)) == 1).toList();
+            near += neighbours.size();
+            right += (int) neighbours.stream().filter(pair -> pair.outcome().isSettled() && !isFalse(pair, cell))
+                    .count();
             falseOnes += wrong ? 1 : 0;
             settled += all ? 1 : 0;
         }
-        return new Rates(studies, falseOnes, settled);
+        return new Rates(studies, falseOnes, settled, near, right);
     }
 
     private static List<String> ids(int candidates) {
@@ -123,20 +190,24 @@ final class SimulatedStudies {
     }
 
     private static List<RunRecord> runs(Cell cell, Study study, int rounds, SplittableRandom random) {
+        var waves = new double[rounds];
+        for (int round = 0; round < rounds; round++) {
+            waves[round] = round % CLUSTER == 0 ? Math.exp(0.7 * random.nextGaussian()) : waves[round - 1];
+        }
         var noise = new ArrayList<double[][]>();
         for (int c = 0; c < cell.candidates(); c++) {
-            noise.add(cell.noise().draw(random, rounds, cell.metrics()));
+            noise.add(cell.noise().draw(random, waves, cell.metrics()));
         }
         var runs = new ArrayList<RunRecord>();
         double cluster = 0;
         for (int round = 0; round < rounds; round++) {
-            if (cell.noise() == Noise.CLUSTERED && round % 3 == 0) {
+            if (cell.noise() == Noise.CLUSTERED && round % CLUSTER == 0) {
                 cluster = 0.3 * random.nextGaussian();
             }
             for (int c = 0; c < cell.candidates(); c++) {
                 var values = new double[cell.metrics()];
                 for (int k = 0; k < values.length; k++) {
-                    values[k] = 20e6 * Math.exp(cluster + c * cell.difference() * Math.log1p(MARGIN)
+                    values[k] = 20e6 * Math.exp(cluster + c * cell.difference(METRICS.get(k)) * Math.log1p(MARGIN)
                             + noise.get(c)[round][k]);
                 }
                 runs.add(run(study, ids(cell.candidates()).get(c), round + 1, values));
@@ -160,7 +231,7 @@ final class SimulatedStudies {
 
     /** Whether anything that is said of a pair is not so. */
     private static boolean isFalse(PairComparison pair, Cell cell) {
-        double truth = (pair.candidate().charAt(0) - pair.baseline().charAt(0)) * cell.difference();
+        double truth = (pair.candidate().charAt(0) - pair.baseline().charAt(0)) * cell.difference(pair.metric());
         return switch (pair.outcome()) {
             case BETTER -> !(truth < 0);
             case BETTER_BY_MORE -> !(truth < -1);
@@ -171,26 +242,69 @@ final class SimulatedStudies {
         };
     }
 
+    private static Rates inParallel(Cell cell, int studies) {
+        return IntStream.range(0, 4).parallel().mapToObj(part -> of(cell, studies / 4, 17 + part))
+                .reduce(new Rates(0, 0, 0, 0, 0), Rates::and);
+    }
+
+    /** The plan of a study whose runs scatter as those of {@link Noise#LOGNORMAL}, of which that is known. */
+    static Planning planning(int candidates, int metrics, boolean adaptive) {
+        return new Planning(Metric.P95, MARGIN,
+                new Planning.Noise(OWN * Math.sqrt(2), Planning.Noise.Origin.ASSUMED, 0),
+                new FamilyPower.Shape(candidates, metrics, 0,
+                        adaptive ? SIGNIFICANCE : Look.ofEnd(SIGNIFICANCE), adaptive));
+    }
+
+    /** The rounds that a plan asks for, and what so many rounds come to. */
+    private static void power(int studies) {
+        System.out.println(
+                "| candidates × metrics | plan | rounds for the margin | settled | rounds for none | settled |");
+        System.out.println("|---|---|---|---|---|---|");
+        for (int[] size : new int[][]{{2, 1}, {2, 4}, {3, 1}, {3, 2}, {4, 1}, {4, 4}}) {
+            for (boolean adaptive : new boolean[]{false, true}) {
+                Planning plan = planning(size[0], size[1], adaptive);
+                var line = new StringBuilder(
+                        "| " + size[0] + " × " + size[1] + " | " + (adaptive ? "adaptive" : "fixed") + " |");
+                for (double difference : new double[]{1, 0}) {
+                    int rounds = (difference == 0 ? plan.roundsForNone() : plan.roundsForMargin()).orElseThrow();
+                    Rates rates = inParallel(new Cell(size[0], size[1], difference, Noise.LOGNORMAL, rounds,
+                            adaptive ? Stopping.ADAPTIVE : Stopping.FIXED), studies);
+                    line.append(String.format(Locale.ROOT, " %d | %.1f %% |", rounds, 100 * rates.power()));
+                }
+                System.out.println(line);
+            }
+        }
+    }
+
     public static void main(String[] arguments) {
         int studies = arguments.length > 0 ? Integer.parseInt(arguments[0]) : 2_000;
-        System.out.println("| candidates × metrics | difference | noise | rounds | fixed | extended | adaptive |");
-        System.out.println("|---|---|---|---|---|---|---|");
+        if (arguments.length > 1 && arguments[1].equals("power")) {
+            power(studies);
+            return;
+        }
+        List<String> sizes = Arrays.stream(arguments).skip(1).filter(word -> word.matches("\\dx\\d")).toList();
+        List<Stopping> asked = Arrays.stream(arguments).skip(1).filter(word -> !sizes.contains(word))
+                .map(word -> Stopping.valueOf(word.toUpperCase(Locale.ROOT))).toList();
+        List<Stopping> columns = asked.isEmpty() ? List.of(Stopping.values()) : asked;
+        System.out.println("| candidates × metrics | difference | noise | rounds | " + columns.stream()
+                .map(one -> one.name().toLowerCase(Locale.ROOT)).collect(Collectors.joining(" | ")) + " |");
+        System.out.println("|---|---|---|---|" + "---|".repeat(columns.size()));
         double worst = 0;
         for (int[] size : new int[][]{{2, 1}, {2, 4}, {3, 1}, {3, 2}, {4, 1}, {4, 2}, {4, 4}}) {
-            for (double difference : new double[]{0, 1, -1}) {
+            if (!sizes.isEmpty() && !sizes.contains(size[0] + "x" + size[1])) {
+                continue;
+            }
+            for (Truth truth : Truth.values()) {
                 for (Noise noise : Noise.values()) {
                     for (int rounds : new int[]{6, 10, 20}) {
                         var line = new StringBuilder(
                                 String.format(Locale.ROOT, "| %d × %d | %s | %s | %d |", size[0], size[1],
-                                        difference == 0 ? "none" : difference > 0 ? "+ margin" : "− margin",
+                                        truth.words,
                                         noise.name().toLowerCase(Locale.ROOT).replace('_', ' '), rounds));
-                        for (Stopping stopping : Stopping.values()) {
-                            Rates rates = IntStream.range(0, 4).parallel()
-                                    .mapToObj(
-                                            part -> of(new Cell(size[0], size[1], difference, noise, rounds, stopping),
-                                                    studies / 4, 17 + part))
-                                    .reduce(new Rates(0, 0, 0), (a, b) -> new Rates(a.studies() + b.studies(),
-                                            a.falseOnes() + b.falseOnes(), a.settled() + b.settled()));
+                        for (Stopping stopping : columns) {
+                            Rates rates = inParallel(
+                                    new Cell(size[0], size[1], truth.first, truth.others, noise, rounds, stopping),
+                                    studies);
                             worst = Math.max(worst, rates.falseShare());
                             line.append(String.format(Locale.ROOT, " %.1f %% (%.0f) |", rates.falseShare() * 100,
                                     100.0 * rates.settled() / rates.studies()));

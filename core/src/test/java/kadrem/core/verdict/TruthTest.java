@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.IntUnaryOperator;
 
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
@@ -16,6 +17,7 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.measure.Standing;
+import kadrem.core.plan.Look;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
@@ -117,7 +119,11 @@ class TruthTest {
                     : Runs.complete(study, "b", round, wobbling(20 * MS, round), 0, 10_000));
         }
         assertThat(Comparison.of(study, runs).progress().measured()).isEqualTo(7);
-        assertThat(verdict(study, runs).paragraph()).contains("was ended by a stop rule in 1 of 7 rounds");
+        Verdict verdict = verdict(study, runs);
+        assertThat(verdict.paragraph()).contains("was ended by a stop rule in 1 of 7 rounds");
+        assertThat(verdict.notShown()).as("the scatter of the other runs says nothing of how often it ends")
+                .singleElement()
+                .asString().contains("it hangs on runs without a figure").doesNotContain("rounds would");
     }
 
     /** 1.5 % timeouts against 1.5 % answers in 3 s: the one that gives no answer at all is the worse one. */
@@ -218,19 +224,90 @@ class TruthTest {
         assertThat(not.answer()).isEqualTo(RequirementResult.Answer.NOT_SHOWN);
     }
 
-    /** Beyond the plan's end the same p is not used again: the test that may be looked at any time takes its place. */
+    /** Beyond the plan's end the same significance is not used again: rounds wait until they have doubled, and what was kept back is spent. */
     @Test
-    void goingOnBeyondThePlanIsJudgedAsOneThatMayStopAtAnyTime() {
+    void goingOnBeyondThePlanIsJudgedWhenItsRoundsHaveDoubledByWhatWasKeptBack() {
         Study study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
-        for (int round = 1; round <= 8; round++) {
+        for (int round = 1; round <= 15; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
             runs.add(Runs.complete(study, "b", round, wobbling(10 * MS, round + 1), 0, 10_000));
         }
-        assertThat(Comparison.of(study, runs.subList(0, 14)).on(Metric.P99).getFirst().anyTime()).isFalse();
-        PairComparison later = Comparison.of(study, runs).on(Metric.P99).getFirst();
-        assertThat(later.anyTime()).isTrue();
-        assertThat(later.p()).isGreaterThan(0.0078125);
+        PairComparison atEnd = Comparison.of(study, runs.subList(0, 14)).on(Metric.P99).getFirst();
+        assertThat(atEnd.adjustedP()).as("seven of seven, and a twentieth kept back").isCloseTo(0.015625 / 0.95,
+                within(1e-12));
+        Comparison between = Comparison.of(study, runs.subList(0, 27));
+        assertThat(between.on(Metric.P99).getFirst()).as("a look counts until the next")
+                .usingRecursiveComparison().isEqualTo(atEnd);
+        assertThat(between.progress().waiting()).isEqualTo(6);
+        assertThat(between.waitingRounds()).as("the last one lacks a run").containsExactly(8, 9, 10, 11, 12, 13, 14);
+        assertThat(between.progress().isGoneOnWith()).isFalse();
+        assertThat(between.leftOut()).hasSize(13)
+                .allMatch(one -> one.why().equals("it waits for the next look at the study, at 14 rounds"));
+        assertThat(Verdict.of(between, Optional.empty(), 1).paragraph())
+                .contains("6 rounds wait for the next look at the study, at 14 rounds.");
+        Comparison doubled = Comparison.of(study, runs);
+        assertThat(doubled.on(Metric.P99).getFirst().rounds()).isEqualTo(14);
+        assertThat(doubled.on(Metric.P99).getFirst().adjustedP()).as("half of a twentieth is spent").isCloseTo(
+                Math.scalb(2, -14) / 0.025, within(1e-12));
+        Explanation why = Explanation.of(doubled, doubled.on(Metric.P99).getFirst(), Optional.empty());
+        assertThat(why.parts()).anySatisfy(part -> assertThat(part.text()).contains("held against 0.05")
+                .contains("This look, at 14 rounds, spends 0.0013 of it"));
+        assertThat(Verdict.of(doubled, Optional.empty(), 1).paragraph())
+                .contains("It was gone on with beyond its plan of 7 rounds, and is judged at 14 by a part")
+                .contains("1 round waits for the next look at the study, at 28 rounds.");
+    }
+
+    /**
+     * A share of errors just above the limit, looked at after each of forty rounds of an adaptive plan: met at any look in at most as many
+     * studies as half of the level says, which is for the bound on that side, within three standard errors.
+     */
+    @Test
+    void aRequirementOfAnAdaptivePlanMayBeLookedAtAfterEachRound() {
+        var limit = new Requirement(Metric.ERROR_SHARE, 0.01);
+        Study study = study(6, List.of(limit));
+        var random = new java.util.SplittableRandom(3);
+        int studies = 250;
+        int met = 0;
+        int atEveryLook = 0;
+        for (int i = 0; i < studies; i++) {
+            var runs = new ArrayList<RunRecord>();
+            for (int round = 1; round <= 40; round++) {
+                long failed = Math.round(10.12 + 3 * random.nextGaussian());
+                runs.add(Runs.complete(study, "a", round, 20 * MS, Math.max(0, failed), 1_000));
+            }
+            boolean any = false;
+            boolean anyByOne = false;
+            for (int round = 5; round <= 40; round++) {
+                any |= isMet(RequirementResult.Draft.of(limit, "a", runs.subList(0, round), true));
+                anyByOne |= isMet(RequirementResult.Draft.of(limit, "a", runs.subList(0, round), false));
+            }
+            met += any ? 1 : 0;
+            atEveryLook += anyByOne ? 1 : 0;
+        }
+        double bar = 0.025 + 3 * Math.sqrt(0.025 * 0.975 / studies);
+        assertThat((double) atEveryLook / studies).as("bounds that hold at one look").isGreaterThan(bar);
+        assertThat((double) met / studies).isLessThanOrEqualTo(bar);
+    }
+
+    private static boolean isMet(RequirementResult.Draft draft) {
+        return draft.finish(0.05).answer() == RequirementResult.Answer.MET;
+    }
+
+    /** However long one goes on, the looks together spend no more than the significance. */
+    @Test
+    void looksSpendTheSignificance() {
+        double spent = 0;
+        int looks = 0;
+        for (int made = 7; made <= 7 << 20; made *= 2) {
+            Look look = Look.last(7, made, 0.05);
+            assertThat(look.count()).isEqualTo(made);
+            assertThat(look.beyond()).isEqualTo(looks++);
+            spent += look.significance();
+        }
+        assertThat(spent).isBetween(0.0499, 0.05);
+        assertThat(Look.last(7, 6, 0.05)).isEqualTo(new Look(6, Look.Unit.ROUNDS, 0.0475, 0));
+        assertThat(Look.only(7, 0.05).isOneOfSeveral()).isFalse();
     }
 
     /** Rounds, not runs, are set aside; whether that struck the candidates alike is tested, and both answers are there. */
@@ -251,6 +328,24 @@ class TruthTest {
         assertThat(comparison.on(Metric.P99).getFirst().outcome()).isEqualTo(Outcome.BETTER_BY_MORE);
         assertThat(comparison.otherwiseWithAll()).anyMatch(one -> one.contains("not settled instead of"));
         assertThat(runs.getFirst().standing()).isInstanceOf(Standing.Disturbed.class);
+    }
+
+    /** A round that takes the place of a disturbed one is no look beyond the plan's end: both answers go by the plan's own test. */
+    @Test
+    void roundsThatTookThePlaceOfDisturbedOnesAreNotGoneOnWith() {
+        Study study = study(7, List.of(), P99);
+        var runs = new ArrayList<RunRecord>();
+        for (int round = 1; round <= 9; round++) {
+            RunRecord a = Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000);
+            runs.add(round <= 2 ? Runs.disturbed(a) : a);
+            runs.add(Runs.complete(study, "b", round, wobbling(10 * MS, round + 1), 0, 10_000));
+        }
+        Comparison comparison = Comparison.of(study, runs);
+        assertThat(comparison.progress().waiting()).isZero();
+        PairComparison all = comparison.all().orElseThrow().on(Metric.P99).getFirst();
+        assertThat(all.rounds()).isEqualTo(9);
+        assertThat(all.adjustedP()).as("the same look").isCloseTo(Math.scalb(2, -9) / 0.95, within(1e-12));
+        assertThat(comparison.otherwiseWithAll()).isEmpty();
     }
 
     /** What of an interval is said in words can never disagree with it, nor with p. */
@@ -283,30 +378,98 @@ class TruthTest {
                 run.generator(), run.levels(), run.watch());
     }
 
+    /**
+     * Sittings of seven rounds on as many days, in which a takes 20 ms.
+     *
+     * @param ofB milliseconds of b by the day
+     */
+    private static List<RunRecord> sittings(Study study, int days, IntUnaryOperator ofB) {
+        var runs = new ArrayList<RunRecord>();
+        for (int day = 0; day < days; day++) {
+            for (int round = day * 7 + 1; round <= day * 7 + 7; round++) {
+                runs.add(on(day, Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000)));
+                runs.add(on(day, Runs.complete(study, "b", round, wobbling(ofB.applyAsInt(day) * MS, round + 1), 0,
+                        10_000)));
+            }
+        }
+        return runs;
+    }
+
     /** Each day settles that b is faster, by 10 % or 40 % in turn: over days the interval is as wide as days differ. */
     @Test
     void oneSittingHoldsForThatOneAndThreeOverDays() {
         Study study = study(7, List.of(), P99);
-        var runs = new ArrayList<RunRecord>();
-        for (int day = 0; day < 4; day++) {
-            for (int i = 1; i <= 7; i++) {
-                int round = day * 7 + i;
-                runs.add(on(day, Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000)));
-                runs.add(on(day, Runs.complete(study, "b", round, wobbling((day % 2 == 0 ? 18 : 12) * MS, round + 1), 0,
-                        10_000)));
-            }
-        }
+        List<RunRecord> runs = sittings(study, 4, day -> day % 2 == 0 ? 18 : 12);
         Verdict first = verdict(study, runs.subList(0, 14));
         assertThat(first.paragraph()).contains("measured in one sitting and holds for that one");
         assertThat(first.chosen()).containsExactly("b");
         Comparison two = Comparison.of(study, runs.subList(0, 28));
-        assertThat(two.on(Metric.P99).getFirst().anyTime()).as("looked at once already").isTrue();
-        Verdict all = verdict(study, runs);
-        PairComparison pair = all.comparison().on(Metric.P99).getFirst();
-        assertThat(all.comparison().sittings()).hasSize(4);
+        assertThat(two.progress().isGoneOnWith()).as("looked at once already").isTrue();
+        Verdict three = verdict(study, runs.subList(0, 42));
+        PairComparison pair = three.comparison().on(Metric.P99).getFirst();
+        assertThat(three.comparison().sittings()).hasSize(3);
         assertThat(pair.interval().orElseThrow().low()).isLessThan(0.6);
-        assertThat(pair.interval().orElseThrow().high()).as("t on three degrees of freedom").isGreaterThan(0.95);
-        assertThat(all.paragraph()).contains("over 4 sittings");
+        assertThat(pair.interval().orElseThrow().high()).as("t on two degrees of freedom").isGreaterThan(0.95);
+        assertThat(three.paragraph()).contains("judged over 3 sittings");
+        assertThat(three.chosen()).isEmpty();
+    }
+
+    /** Sittings are looked at when there are three, and six: between the two further ones wait, and one that is not through is none yet. */
+    @Test
+    void furtherSittingsWaitForTheNextLook() {
+        Study study = study(7, List.of(), P99);
+        List<RunRecord> runs = sittings(study, 6, _ -> 18);
+        Comparison third = Comparison.of(study, runs.subList(0, 41));
+        assertThat(third.progress().look()).as("a run is missing")
+                .isEqualTo(Look.last(7, 20, 0.05));
+        Comparison three = Comparison.of(study, runs.subList(0, 42));
+        assertThat(three.progress().look()).isEqualTo(new Look(3, Look.Unit.SITTINGS, 0.025, 0));
+        assertThat(three.progress().waiting()).isZero();
+        Comparison five = Comparison.of(study, runs.subList(0, 70));
+        assertThat(five.on(Metric.P99).getFirst()).usingRecursiveComparison()
+                .isEqualTo(three.on(Metric.P99).getFirst());
+        assertThat(five.progress().waitingSentence()).hasValue(
+                "14 rounds wait for the next look at the study, at 6 sittings.");
+        assertThat(SittingTable.of(five).rows().getFirst().cells()).hasSize(5).endsWith("waits", "waits");
+        assertThat(verdict(study, runs.subList(0, 70)).paragraph()).contains("judged over 3 sittings")
+                .doesNotContain("gone on with beyond its plan");
+        assertThat(Comparison.of(study, runs).progress().look()).isEqualTo(new Look(6, Look.Unit.SITTINGS, 0.0125, 1));
+    }
+
+    /**
+     * Two that are the same on average and differ from day to day, looked at after each of twelve sittings: settled at any look in at most
+     * as many studies as the significance says, within three standard errors.
+     */
+    @Test
+    void sittingsMayBeLookedAtAfterEach() {
+        Study study = study(2, List.of(), P99);
+        var random = new java.util.SplittableRandom(17);
+        int studies = 400;
+        int settled = 0;
+        int atEachByOne = 0;
+        for (int i = 0; i < studies; i++) {
+            var runs = new ArrayList<RunRecord>();
+            var days = new ArrayList<double[]>();
+            boolean any = false;
+            boolean anyByOne = false;
+            for (int day = 0; day < 12; day++) {
+                double ofDay = Math.exp(0.05 * random.nextGaussian());
+                for (int round = 2 * day + 1; round <= 2 * day + 2; round++) {
+                    runs.add(on(day, Runs.complete(study, "a", round, 20 * MS, 0, 10_000)));
+                    runs.add(on(day, Runs.complete(study, "b", round,
+                            Math.round(20 * MS * ofDay * Math.exp(0.01 * random.nextGaussian())), 0, 10_000)));
+                }
+                days.add(new double[]{Math.log(ofDay)});
+                anyByOne |= kadrem.core.stats.BetweenGroups.of(days.toArray(double[][]::new))
+                        .filter(one -> one.p(0) <= 0.05).isPresent();
+                any |= day >= 2 && Comparison.of(study, runs).on(Metric.P99).getFirst().adjustedP() <= 0.05;
+            }
+            settled += any ? 1 : 0;
+            atEachByOne += anyByOne ? 1 : 0;
+        }
+        double bar = 0.05 + 3 * Math.sqrt(0.05 * 0.95 / studies);
+        assertThat((double) atEachByOne / studies).as("by t that holds at one look").isGreaterThan(bar);
+        assertThat((double) settled / studies).isLessThanOrEqualTo(bar);
     }
 
     /** Two starts of the system on one day are in the order of time, which their names are not. */
@@ -323,7 +486,7 @@ class TruthTest {
         assertThat(table.sittings()).hasSize(2);
         assertThat(table.sittings().getFirst()).endsWith("boot f0");
         assertThat(table.rows()).hasSize(1);
-        assertThat(table.rows().getFirst().words()).isEqualTo("p99 of b against a");
+        assertThat(table.rows().getFirst().words()).isEqualTo("p99 of Candidate b against Candidate a");
         assertThat(table.rows().getFirst().cells()).containsExactly("the same in 2 rounds", "the same in 2 rounds");
     }
 

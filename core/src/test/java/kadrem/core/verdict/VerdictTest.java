@@ -217,7 +217,7 @@ class VerdictTest {
         Comparison comparison = Comparison.of(study, runs);
         assertThat(comparison.progress().isEarlyLook()).isFalse();
         PairComparison pair = comparison.on(Metric.P99).getFirst();
-        assertThat(pair.anyTime()).isTrue();
+        assertThat(pair.isAnyTime()).isTrue();
         assertThat(pair.outcome()).isEqualTo(Outcome.BETTER_BY_MORE);
         Comparison early = Comparison.of(study, runs.subList(0, 12));
         assertThat(early.on(Metric.P99).getFirst().outcome()).as("six rounds are too few for it")
@@ -245,16 +245,21 @@ class VerdictTest {
         assertThat(Judgement.USUAL.without(3, "x").without(3, "y").leftOut()).hasSize(1);
     }
 
+    private static Planning withMargin(Planning plan, double margin) {
+        return new Planning(plan.metric(), margin, plan.noise(), plan.shape());
+    }
+
     @Test
-    void thePlannerReckonsWithHolmAndTheFewestRounds() {
+    void thePlannerReckonsWithTheFamilyAndTheFewestRounds() {
         Study study = study(List.of("a", "b", "c"), plan(7), question(List.of(), List.of(), P99));
         Planning plan = Planning.of(study, Metric.P99, Comparison.of(study, List.of()), Optional.empty());
         assertThat(plan.noise().origin()).isEqualTo(Planning.Noise.Origin.ASSUMED);
         assertThat(plan.fewest()).as("three pairs: 2^-6 is below 0.05 / 3").isEqualTo(7);
         assertThat(plan.settles(6)).isEmpty();
         assertThat(plan.settles(7).orElseThrow()).isGreaterThan(plan.settles(12).orElseThrow());
-        assertThat(plan.rounds(1, Planning.POWER).orElseThrow()).isEqualTo(7);
-        assertThat(plan.rounds(1e-6, Planning.POWER)).isEmpty();
+        assertThat(plan.settles(300).orElseThrow()).isPositive().isLessThan(plan.settles(150).orElseThrow());
+        assertThat(withMargin(plan, 1).roundsForMargin()).hasValue(7);
+        assertThat(withMargin(plan, 1e-6).roundsForMargin()).isEmpty();
         Comparison seen = Comparison.of(study,
                 runs(study, 5, (id, round) -> new double[]{10 * wobble(round, id.charAt(0))}));
         assertThat(Planning.of(study, Metric.P99, seen, Optional.empty()).noise().words(Metric.P99))
@@ -267,7 +272,7 @@ class VerdictTest {
         PairComparison pair = Comparison.of(study, runs(study, 7,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))})).pairs()
                 .getFirst();
-        SecondOpinions agree = SecondOpinions.of(pair, kadrem.core.stats.BcaBootstrap.of(7, 1), 0.05);
+        SecondOpinions agree = SecondOpinions.of(pair, kadrem.core.stats.StudentisedBootstrap.of(7, 1), 0.05);
         assertThat(agree.disagreements()).isEmpty();
         assertThat(agree.bootstrap().orElseThrow().contains(pair.estimate())).isTrue();
         assertThat(agree.tInterval().orElseThrow().high()).isLessThan(0.6);
@@ -275,7 +280,8 @@ class VerdictTest {
         PairComparison few = Comparison.of(study, runs(study, 5,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))})).pairs()
                 .getFirst();
-        assertThat(SecondOpinions.of(few, kadrem.core.stats.BcaBootstrap.of(5, 1), 0.05).disagreements()).isEmpty();
+        assertThat(SecondOpinions.of(few, kadrem.core.stats.StudentisedBootstrap.of(5, 1), 0.05).disagreements())
+                .isEmpty();
     }
 
     @Test

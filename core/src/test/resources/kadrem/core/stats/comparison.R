@@ -1,4 +1,4 @@
-# Reference values for the statistics of Kadrem. Run with: Rscript comparison.R > comparison.txt  (R 4.2.2, package boot 1.3-28)
+# Reference values for the statistics of Kadrem. Run with: Rscript comparison.R > comparison.txt  (R 4.2.2, packages boot 1.3-28, mvtnorm 1.1-3)
 # R is not needed to run the tests; they hold the values of comparison.txt.
 options(digits = 12)
 say <- function(name, ...) cat(name, ":", format(c(...), digits = 10), "\n")
@@ -24,11 +24,16 @@ say("paired t, p, interval", s$statistic, s$p.value, s$conf.int)
 d <- with(sleep, extra[group == 2] - extra[group == 1])
 library(boot)
 set.seed(1)
-b <- boot(d, function(v, i) mean(v[i]), 1e6)
-say("bca of the mean, a million draws", boot.ci(b, type = "bca")$bca[4:5])
+studentised <- function(v, i) c(mean(v[i]), var(v[i]) / length(v))
+b <- boot(d, studentised, 1e6)
+say("studentised bootstrap of the mean, a million draws", boot.ci(b, type = "stud")$student[4:5])
 skew <- c(.02, .01, .05, .03, .40, .02, .07, .01, .12, .04)
-b <- boot(skew, function(v, i) mean(v[i]), 1e6)
-say("bca of a skewed mean, a million draws", boot.ci(b, type = "bca")$bca[4:5])
+b <- boot(skew, studentised, 1e6)
+say("studentised bootstrap of a skewed mean, a million draws", boot.ci(b, type = "stud")$student[4:5])
+
+# Dunnett's two-sided quantile: the largest of three |t| with correlations 1/2 on 10 degrees of freedom
+library(mvtnorm)
+say("largest of three t, correlations 1/2, 10 df", qmvt(0.95, tail = "both.tails", df = 10, corr = diag(3) / 2 + 0.5)$quantile)
 
 # Hollander & Wolfe 1973, page 69: permeability constants (help page of wilcox.test)
 px <- c(0.80, 0.83, 1.89, 1.04, 1.45, 1.38, 1.91, 1.64, 0.73, 1.46)

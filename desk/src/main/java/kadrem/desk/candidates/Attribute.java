@@ -89,7 +89,8 @@ record Attribute(String name, String hint, Function<Candidate, String> text, BiF
     private static Edit settings(String path, String text) {
         List<String> words = split(text);
         Map<String, Optional<Object>> groups = new LinkedHashMap<>();
-        Protocols.all().forEach(protocol -> groups.put(protocol.id(), Optional.empty()));
+        Protocols.all().stream().filter(protocol -> !protocol.settings().isEmpty())
+                .forEach(protocol -> groups.put(protocol.id(), Optional.empty()));
         Map<String, Object> group = new LinkedHashMap<>();
         for (String word : words.subList(Math.min(1, words.size()), words.size())) {
             String[] pair = word.split("=", 2);

@@ -37,7 +37,7 @@ import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.study.Edit;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.host.Machine;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
@@ -47,8 +47,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Session session;
     private final Hangar hangar;
     private final Label rejected = new Label();
-    private final FlowPane consents = new FlowPane(8, 6);
-    private final CommandQuestion commandQuestion;
+    private final ConsentQuestion consentQuestion;
     private final WatchPane watchPane;
     private final Label machine = new Label();
     private final GridPane grid = new GridPane();
@@ -65,7 +64,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             session.state().ifPresent(this::show);
             changed.run();
         }));
-        commandQuestion = new CommandQuestion(() -> {
+        consentQuestion = new ConsentQuestion(() -> {
             session.state().ifPresent(this::show);
             changed.run();
         });
@@ -103,7 +102,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
         var actions = new FlowPane(8, 8, launchAll, stopAll, add);
         actions.getChildren().addAll(UndoButtons.of(session));
-        view = new VBox(10, heading, note, actions, consents, commandQuestion.view(), rejected, scroll);
+        view = new VBox(10, heading, note, actions, consentQuestion.view(), rejected, scroll);
         view.getStyleClass().add("station");
     }
 
@@ -140,7 +139,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
 
     @Override
     public Progress progress(Session.State state) {
-        if (state.study().candidates().size() < 2 || commandQuestion.isOpen(state)) {
+        if (state.study().candidates().size() < 2 || consentQuestion.isOpen(state)) {
             return Progress.NEEDS_YOU;
         }
         return state.study().candidates().stream().anyMatch(one -> hangar.status(one.id()).isProblem())
@@ -175,8 +174,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         Map<String, List<String>> found = found(state);
         row = section(row, "As found", found);
         likeForLike(study, found, row);
-        consents.getChildren().setAll(askForConsent(study));
-        commandQuestion.show(state);
+        consentQuestion.show(state);
         writing.ifPresent(this::goOnWriting);
     }
 
@@ -228,25 +226,6 @@ public final class CandidatesStation implements Station, AutoCloseable {
             }
         });
         return names;
-    }
-
-    /** A button for each host beyond this machine that the user has not said that they may load. */
-    private List<Node> askForConsent(Study study) {
-        var consent = Consent.ofUser();
-        return study.candidates().stream().map(Candidate::address).filter(address -> !consent.allows(address))
-                .map(Address::host).distinct().<Node>map(host -> {
-                    var button = new Button("I may load " + host);
-                    button.setId("allow-" + host);
-                    button.setOnAction(_ -> {
-                        try {
-                            consent.allow(host);
-                            session.state().ifPresent(this::show);
-                        } catch (IOException cause) {
-                            rejected.setText("Your word could not be kept: " + cause.getMessage());
-                        }
-                    });
-                    return button;
-                }).toList();
     }
 
     /** The field that is being written in, which a new grid must not take away. */
@@ -508,7 +487,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             launch.setOnAction(_ -> hangar.launch(candidate, state.study().workload(), state.file().folder()));
             var probe = new Button("Probe");
             probe.setId("probe-" + candidate.id());
-            probe.setOnAction(_ -> hangar.probe(candidate, state.file().folder()));
+            probe.setOnAction(_ -> hangar.probe(candidate, state.study().workload(), state.file().folder()));
             var stop = new Button("Stop");
             stop.setId("stop-" + candidate.id());
             stop.setDisable(!status.isRunning());

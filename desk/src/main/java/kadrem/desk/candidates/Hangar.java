@@ -17,7 +17,6 @@ import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
 import kadrem.load.campaign.CandidateFailure;
 import kadrem.load.campaign.CandidateProcess;
-import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Control;
 import kadrem.load.campaign.Fingerprint;
 import kadrem.load.campaign.Launching;
@@ -90,12 +89,11 @@ final class Hangar implements AutoCloseable {
         }
         set(candidate.id(), new Status.Launching());
         work.execute(() -> {
-            var control = new Control(studyFolder);
+            var control = Control.ofUser(studyFolder, workload);
             try {
                 long begun = System.nanoTime();
-                CandidateProcess process = Launching
-                        .ofUser(studyFolder, workload, System.getProperty("kadrem.program", "kadrem"), control)
-                        .launch(candidate, "desk-" + UUID.randomUUID(),
+                CandidateProcess process = new Launching(studyFolder, System.getProperty("kadrem.program", "kadrem"),
+                        control).launch(candidate, "desk-" + UUID.randomUUID(),
                                 started -> processes.put(candidate.id(), started));
                 String took = Written.duration(System.nanoTime() - begun);
                 set(candidate.id(), new Status.Up("up after " + took, true,
@@ -115,39 +113,35 @@ final class Hangar implements AutoCloseable {
         });
     }
 
-    void probe(Candidate candidate, Path studyFolder) {
-        if (!Consent.ofUser().allows(candidate.address())) {
-            set(candidate.id(), new Status.Problem(Consent.objection(candidate.address())));
-            return;
-        }
+    void probe(Candidate candidate, Workload workload, Path studyFolder) {
         work.execute(() -> {
             long begun = System.nanoTime();
-            var control = new Control(studyFolder);
-            try {
-                boolean isHttp = candidate.address().isHttp();
-                Optional<Control.Answer> answer = isHttp
-                        ? Optional.of(control.call("GET", candidate, candidate.ready(), Duration.ofSeconds(5)))
-                        : Optional.empty();
-                boolean ready = answer.map(Control.Answer::isSuccess).orElseGet(() -> control.isReady(candidate));
-                if (!ready && !isHttp) {
-                    set(candidate.id(), processes.containsKey(candidate.id())
-                            ? new Status.Problem("does not answer" + control.why(candidate))
-                            : new Status.Down());
-                    return;
-                }
-                String words = "answers " + answer.map(one -> one.status() + " ").orElse("") + "in "
-                        + Written.duration(System.nanoTime() - begun);
-                if (ready) {
-                    Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
-                    set(candidate.id(), new Status.Up(words, process.isPresent(),
-                            Fingerprint.of(candidate, process, studyFolder, control)));
-                } else {
-                    set(candidate.id(), new Status.Problem(words));
-                }
-            } catch (IOException _) {
-                set(candidate.id(), processes.containsKey(candidate.id())
-                        ? new Status.Problem("does not answer, though its process was started")
+            var control = Control.ofUser(studyFolder, workload);
+            if (control.mayAsk(candidate) && !control.mayAskOthers(candidate)
+                    && !processes.containsKey(candidate.id())) {
+                // the word is for what the launch command starts; whatever else listens there is asked nothing
+                set(candidate.id(), control.answers(candidate)
+                        ? new Status.Problem("something else listens at " + candidate.address()
+                                + "; end it, or take the launch command out")
                         : new Status.Down());
+                return;
+            }
+            Control.Probe probe = control.probe(candidate);
+            String took = Written.duration(System.nanoTime() - begun);
+            try {
+                set(candidate.id(), switch (probe.answer()) {
+                    case READY -> {
+                        Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
+                        yield new Status.Up(
+                                "answers " + (probe.words().isEmpty() ? "" : probe.words() + " ") + "in " + took,
+                                process.isPresent(), Fingerprint.of(candidate, process, studyFolder, control));
+                    }
+                    case NOT_READY -> new Status.Problem(probe.words() + " in " + took);
+                    case NOT_ASKED -> new Status.Problem(probe.words());
+                    case NONE -> processes.containsKey(candidate.id())
+                            ? new Status.Problem("does not answer" + control.why(candidate))
+                            : new Status.Down();
+                });
             } catch (InterruptedException _) {
                 Thread.currentThread().interrupt();
             }

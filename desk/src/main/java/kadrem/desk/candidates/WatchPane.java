@@ -22,6 +22,7 @@ import kadrem.core.study.WatchSource;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.files.study.Edit;
+import kadrem.load.gate.Consent;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.HostSources;
 import kadrem.load.host.SourceFailure;
@@ -139,9 +140,15 @@ final class WatchPane {
 
     private void tryIt(String key, WatchSource source, OptionalLong launched, Button button) {
         session.state().ifPresent(state -> {
+            var folder = state.file().folder();
+            if (!Consent.ofUser().asks(state.study(), folder).isAllowed()) {
+                tried.put(key, new Tried("waits for your word; what the study would do stands above", false,
+                        Optional.empty()));
+                changed.run();
+                return;
+            }
             button.setDisable(true);
             button.setText("Trying …");
-            var folder = state.file().folder();
             var sources = new HostSources(folder, Secrets.ofProcess(folder), keys, () -> launched);
             Thread.ofVirtual().start(() -> {
                 Tried found = found(source, sources);

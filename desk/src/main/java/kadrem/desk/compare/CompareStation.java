@@ -208,7 +208,7 @@ public final class CompareStation implements Station {
         progress.setText(known.isEarlyLook() && !state.comparison().pairs().isEmpty()
                 ? "In progress: " + known.measured() + " of " + known.planned()
                         + " rounds. These figures may be looked at, and nothing is concluded from them before the plan is through."
-                : "");
+                : known.waitingSentence().orElse(""));
         tellLeftOut(state);
         draw();
     }

@@ -31,7 +31,8 @@ final class DistributionSide implements CompareSide {
     private String problem = "";
 
     /** What was read for a comparison. */
-    private record Known(Comparison comparison, Distributions distributions, List<QuantileDifferences> differences) {
+    private record Known(Comparison comparison, Distributions distributions, List<QuantileDifferences> differences,
+            String words) {
     }
 
     /** @param read told when what was looked for in the background is there */
@@ -64,9 +65,8 @@ final class DistributionSide implements CompareSide {
         }
         return List.of(figures,
                 words("Left: the geometric mean of the rounds, the band from the lowest to the highest of them."
-                        + " Right: the mean difference of the rounds with a bootstrap band of 95 % over them, percentile by percentile; a"
-                        + " curve as a whole leaves its band more often. The margin is shaded. All calls together, "
-                        + Metric.P50.label() + " at half."));
+                        + " Right: the mean difference of the rounds, with a band that holds the whole curve at 95 %, beside the decision. The margin is shaded."
+                        + " All calls together, " + Metric.P50.label() + " at half. " + there.words()));
     }
 
     private static void add(HBox figures, Figure figure) {
@@ -95,7 +95,9 @@ final class DistributionSide implements CompareSide {
             String why = "";
             try {
                 Distributions all = Distributions.read(looked.state().file().folder(), comparison);
-                found = Optional.of(new Known(comparison, all, all.differences(looked.study())));
+                List<QuantileDifferences> differences = all.differences(looked.study());
+                found = Optional.of(new Known(comparison, all, differences,
+                        all.words(looked.study(), differences)));
             } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
                 LOG.warn("the latencies of the runs cannot be read", cause);
                 why = "The latencies of the runs cannot be read (" + cause.getMessage() + "); everything else stays.";

@@ -88,6 +88,7 @@ final class HistorySide implements CompareSide {
         } else {
             draw(looked, history, index, nodes);
         }
+        history.unreachedSentence().ifPresent(sentence -> nodes.add(words(sentence + ".", "fact")));
         if (!there.unreadable().isEmpty()) {
             nodes.add(words(String.join("\n", there.unreadable()), "muted"));
         }
@@ -110,8 +111,8 @@ final class HistorySide implements CompareSide {
                 : who + String.join("; ", history.steps().stream().map(history::sentence).toList()) + ".", "fact"));
         nodes.add(words(
                 "Each run a faint mark, the centre of a version a full one. Levels by PELT on the versions' centres (Killick,"
-                        + " Fearnhead, Eckley 2012); the size of a step compares the runs before and after it unpaired, since they were"
-                        + " measured at different times.",
+                        + " Fearnhead, Eckley 2012); the size of a step compares the sittings before and after it, unpaired (Kalibera,"
+                        + " Jones 2013); the runs of one sitting count as one.",
                 "muted"));
     }
 

@@ -3,12 +3,13 @@ package kadrem.desk.frame;
 import java.util.List;
 import java.util.Optional;
 
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.Tooltip;
-import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.paint.Color;
@@ -26,6 +27,7 @@ import kadrem.desk.look.CandidateMark;
 /** One dot a run by candidate (hollow while planned, crossed when it does not count) and where the decision stands. */
 final class EvidenceBar {
     private static final int MOST_ROUNDS = 24;
+    private static final double DOT = 15;
     private final VBox dots = new VBox(3);
     private final Label sentence = new Label();
     private final HBox bar = new HBox(dots, sentence);
@@ -46,13 +48,14 @@ final class EvidenceBar {
     void show(Session.State state) {
         Study study = state.study();
         List<RunRecord> runs = state.presentRuns();
+        List<Integer> aside = state.comparison().setAside().rounds();
         int rounds = Math.max(study.plan().rounds(), runs.stream().mapToInt(RunRecord::round).max().orElse(0));
         int first = Math.max(1, rounds - MOST_ROUNDS + 1);
         dots.getChildren().clear();
         for (Candidate candidate : study.candidates()) {
             var mark = new CandidateMark(study.indexOf(candidate.id()));
-            var row = new FlowPane(4, 2);
-            row.setPrefWrapLength((rounds - first + 1) * 16.0 + 30);
+            var row = new HBox(2);
+            row.setAlignment(Pos.CENTER_LEFT);
             var letter = new Label(mark.letter());
             letter.getStyleClass().add("evidence-letter");
             row.getChildren().add(letter);
@@ -61,22 +64,27 @@ final class EvidenceBar {
                 Optional<RunRecord> run = runs.stream()
                         .filter(one -> one.round() == wanted && one.candidate().equals(candidate.id()))
                         .max(java.util.Comparator.comparing(RunRecord::started));
-                row.getChildren().add(dot(mark, round, candidate, run));
+                row.getChildren().add(dot(mark, round, candidate, run, aside.contains(round)));
             }
             dots.getChildren().add(row);
         }
-        dots.setMinWidth(Math.min(MOST_ROUNDS, rounds) * 16.0 + 30);
+        dots.setMinWidth(Region.USE_PREF_SIZE);
         sentence.setText(Wording.standing(state.comparison()));
     }
 
-    private static Node dot(CandidateMark mark, int round, Candidate candidate, Optional<RunRecord> run) {
+    /** @param aside whether the round was set aside, for all candidates */
+    private static Node dot(CandidateMark mark, int round, Candidate candidate, Optional<RunRecord> run,
+            boolean aside) {
         Polygon marker = mark.marker(5);
-        boolean counts = run.isPresent() && run.get().isResult();
+        boolean counts = run.isPresent() && run.get().isResult() && !aside;
         if (!counts) {
             marker.setFill(Color.TRANSPARENT);
         }
         var pane = new StackPane(marker);
-        pane.setMinSize(12, 12);
+        // all of one width, so that a round is one column
+        pane.setMinSize(DOT, DOT);
+        pane.setMaxSize(DOT, DOT);
+        pane.setPrefSize(DOT, DOT);
         boolean crossed = run.isPresent() && !counts && run.get().outcome() != RunOutcome.RUNNING;
         if (crossed) {
             var a = new Line(-5, -5, 5, 5);
@@ -86,7 +94,7 @@ final class EvidenceBar {
             pane.getChildren().addAll(a, b);
         }
         String what = run.map(one -> switch (one.standing()) {
-            case Standing.Counted _ -> "counted";
+            case Standing.Counted _ -> aside ? "its round is set aside for all" : "counted";
             case Standing.OfCandidate own -> own.words();
             case Standing.Disturbed _ -> "disturbed, the round is set aside";
             case Standing.NotMade(String words) -> words;

@@ -39,6 +39,7 @@ import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
+import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.compare.CompareStation;
 import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
@@ -49,6 +50,7 @@ import kadrem.desk.rehearsal.RehearsalStation;
 import kadrem.desk.verdict.VerdictStation;
 import kadrem.desk.why.WhyDrawer;
 import kadrem.desk.workload.WorkloadStation;
+import org.jspecify.annotations.Nullable;
 
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
@@ -71,6 +73,7 @@ public final class Frame {
     /** No animation, which would have the window pulse sixty times a second. */
     private final ScheduledExecutorService outsideWatch = Executors.newSingleThreadScheduledExecutor(
             Thread.ofPlatform().name("kadrem-outside-watch").daemon().factory());
+    private static final String FILE_PROBLEM = "file-problem";
     private static final Duration BREATH = Duration.millis(120);
 
     private final ArrayDeque<Station> waiting = new ArrayDeque<>();
@@ -99,7 +102,10 @@ public final class Frame {
         session.problemProperty().addListener((_, _, problem) -> problem.ifPresent(this::explain));
         measure.onProgress(() -> session.state().ifPresent(spine::show));
         rehearsal.onChange(() -> session.state().ifPresent(spine::show));
-        candidates.onChange(() -> session.state().ifPresent(spine::show));
+        candidates.onChange(() -> session.state().ifPresent(state -> {
+            spine.show(state);
+            root.setTop(untrusted(state));
+        }));
         outsideWatch.scheduleAtFixedRate(() -> Platform.runLater(session::noticeOutsideChange), GLANCE_SECONDS,
                 GLANCE_SECONDS, TimeUnit.SECONDS);
         look.darkProperty().addListener((_, _, _) -> session.state().ifPresent(this::show));
@@ -125,6 +131,9 @@ public final class Frame {
         shown = station;
         spine.select(station);
         session.state().ifPresent(state -> {
+            if (root.getTop() == null || !FILE_PROBLEM.equals(root.getTop().getId())) {
+                root.setTop(untrusted(state));
+            }
             if (isIdle(station, state)) {
                 root.setCenter(message(station.name(), "The figures of this study were measured elsewhere ("
                         + state.study().figures().stream().map(FigureFile::file).distinct()
@@ -161,8 +170,27 @@ public final class Frame {
         }
     }
 
+    /** A line over everything as long as something of the study waits for the user's word; null where nothing does. */
+    private @Nullable Node untrusted(Session.State state) {
+        if (ConsentQuestion.objection(state).isEmpty()) {
+            return null;
+        }
+        var words = new Label(
+                "Not trusted yet: nothing of this study is run, sent, or read outside its folder until you say so.");
+        var read = new Button("Read what it would do");
+        read.setId("read-consent");
+        read.getStyleClass().add("small-button");
+        read.setOnAction(_ -> go(candidates));
+        read.setVisible(shown != candidates);
+        var line = new HBox(14, words, read);
+        line.setId("untrusted");
+        line.setAlignment(Pos.CENTER_LEFT);
+        line.getStyleClass().add("untrusted");
+        return line;
+    }
+
     private void show(Session.State state) {
-        root.setTop(null);
+        root.setTop(untrusted(state));
         window.setTitle(state.study().name() + " – Kadrem");
         root.setBottom(evidence.view());
         evidence.show(state);
@@ -317,7 +345,7 @@ public final class Frame {
     private void warn(String problem) {
         var words = new Label(problem + "\nThe window keeps the last state that could be used.");
         words.setWrapText(true);
-        words.setId("file-problem");
+        words.setId(FILE_PROBLEM);
         words.getStyleClass().add("file-problem");
         words.setMaxWidth(Double.MAX_VALUE);
         root.setTop(words);

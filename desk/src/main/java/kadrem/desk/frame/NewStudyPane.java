@@ -26,6 +26,7 @@ import kadrem.files.compare.NewStudyOfFigures;
 import kadrem.files.export.StudyZip;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyException;
+import kadrem.load.gate.Consent;
 
 /** Asks for the folder of a study that is to be made, and from what: nothing, figures measured elsewhere, or an archive. */
 final class NewStudyPane {
@@ -126,10 +127,12 @@ final class NewStudyPane {
             String source = from.getText().strip();
             if (source.isEmpty()) {
                 NewStudy.create(path, "");
+                Consent.ofUser().own(path);
             } else if (StudyZip.isOne(Path.of(source))) {
                 StudyZip.unpack(Path.of(source), path);
             } else {
                 NewStudyOfFigures.create(path, "", Path.of(source), metric.getValue(), unit.getText().strip());
+                Consent.ofUser().own(path);
             }
             made.accept(path);
         } catch (IOException | InvalidPathException | StudyException cause) {

@@ -7,6 +7,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 
+import kadrem.load.gate.Consent;
+
 /** The studies that ship with Kadrem. They stay as they are: whoever looks at one gets a copy. */
 final class ShippedStudies {
     private static final String FILE = "study.yaml";
@@ -33,6 +35,8 @@ final class ShippedStudies {
                 }
                 // the last to be there: a copy that was cut off is made again
                 Files.copy(folder.resolve(FILE), target.resolve(FILE));
+                // it came with Kadrem itself
+                Consent.ofUser().own(target);
             }
             return target;
         }

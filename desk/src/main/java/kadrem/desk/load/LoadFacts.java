@@ -1,19 +1,25 @@
 package kadrem.desk.load;
 
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.Capacity;
+import kadrem.core.plan.Look;
 import kadrem.core.plan.Rounds;
 import kadrem.core.scaling.Prediction;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.load.campaign.Campaign;
+import kadrem.load.drive.Drivers;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.GeneratorProcess;
 
@@ -99,9 +105,8 @@ final class LoadFacts {
         fact(String.format(Locale.ROOT, "%d runs: %d candidates × %d rounds%s, %s%s without launching",
                 prediction.runs(), study.candidates().size(), study.plan().rounds(), together,
                 search ? "at most " : "about ", minutes(prediction.wallTime().toSeconds())), "");
-        int items = study.pairs().size() * study.question().deciders().size()
-                + study.candidates().size() * study.question().requirements().size();
-        int needed = Rounds.neededToSettle(items, study.question().significance());
+        int items = study.items();
+        int needed = Rounds.neededToSettle(items, Look.ofEnd(study.question().significance()));
         fact(items + (items == 1 ? " thing is" : " things are")
                 + " to be shown together (pairs on deciding metrics, and"
                 + " requirements); fewer than " + needed + " rounds could not settle any of them at "
@@ -110,9 +115,20 @@ final class LoadFacts {
 
     /** How it would be made on this host. */
     private void generator(Study study) {
-        fact("It is made by " + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing(),
-                Campaign.processorsOfCandidates(study)) + ".",
-                "arrangement");
+        Map<Boolean, List<Candidate>> byThreads = study.candidates().stream()
+                .collect(Collectors.partitioningBy(one -> Drivers.waitsOnThreads(one.address())));
+        boolean both = byThreads.values().stream().noneMatch(List::isEmpty);
+        byThreads.forEach((waits, candidates) -> {
+            // a study without candidates yet is one of HTTP
+            if (!candidates.isEmpty() || study.candidates().isEmpty() && !waits) {
+                fact((both
+                        ? "For " + candidates.stream().map(Candidate::name).collect(Collectors.joining(", ")) + " it is"
+                        : "It is") + " made by "
+                        + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing(),
+                                Campaign.processorsOfCandidates(study), waits)
+                        + ".", "arrangement");
+            }
+        });
     }
 
     private static String number(double value) {

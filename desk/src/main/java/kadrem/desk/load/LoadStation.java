@@ -251,19 +251,17 @@ public final class LoadStation implements Station {
 
     private void checkMachine() {
         session.state().ifPresent(state -> {
-            if (!SelfCheck.appliesTo(state.study())) {
-                checking.setText("The check sends calls of HTTP, and no candidate speaks it.");
-                return;
-            }
             check.setDisable(true);
             checking.setText("sending this workload to a peer on this machine …");
             Thread.ofPlatform().name("kadrem-self-check").daemon().start(() -> {
                 Optional<Capacity> found;
                 String words;
                 try (var generator = new GeneratorProcess()) {
-                    found = Optional.of(SelfCheck.of(generator, state.study(), state.file().folder(),
-                            state.presentRehearsal()));
-                    words = "";
+                    found = SelfCheck.of(generator, state.study(), state.file().folder(), state.presentRehearsal());
+                    words = found.isPresent()
+                            ? ""
+                            : "Kadrem has nothing of its own that answers these calls in the protocol of a candidate; the load itself"
+                                    + " shows whether this machine can make it.";
                 } catch (UnusableCall cause) {
                     found = Optional.empty();
                     words = String.valueOf(cause.getMessage());

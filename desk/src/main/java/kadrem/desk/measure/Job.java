@@ -21,7 +21,7 @@ import kadrem.files.history.HistoryFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Campaign;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.campaign.TwoCommits;
 import org.apache.commons.text.StringTokenizer;
 import org.slf4j.Logger;
@@ -160,7 +160,8 @@ interface Job extends AutoCloseable {
 
         /** The user has just typed the versions; the other commands were allowed before. */
         private static OfVersions allowed(OfVersions made) throws IOException {
-            Consent.ofUser().allowCommands(made.study, made.file.folder());
+            Consent consent = Consent.ofUser();
+            consent.allowToo(consent.asks(made.study, made.file.folder()), made.file.folder());
             return made;
         }
 

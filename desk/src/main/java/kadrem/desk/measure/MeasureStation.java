@@ -56,7 +56,7 @@ import kadrem.core.verdict.NoiseFloor;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
-import kadrem.desk.candidates.CommandQuestion;
+import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.figures.CourseFigure;
 import kadrem.desk.chart.Figure;
 import kadrem.figures.RightAxis;
@@ -66,6 +66,7 @@ import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.RunStory;
 import kadrem.desk.run.SourceMarks;
+import kadrem.files.run.StudyLock;
 import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.load.campaign.Campaign;
@@ -165,7 +166,7 @@ public final class MeasureStation implements Station, AutoCloseable {
         again.setId("measure-again");
         again.setTooltip(new Tooltip(
                 "Measures the plan once more: on another day, after the system was started anew, or on another host."
-                        + " From three sittings on, what is said holds over sittings."));
+                        + " When three sittings are through, and six, and twelve, what is said is said over sittings."));
         again.setOnAction(_ -> measureAgain());
         again.managedProperty().bind(again.visibleProperty());
         stop.setId("stop-measuring");
@@ -347,12 +348,16 @@ public final class MeasureStation implements Station, AutoCloseable {
         begin.setDisable(isMeasuring() || state.study().candidates().isEmpty());
         Comparison.Progress progress = state.comparison().progress();
         boolean measured = progress.measured() >= progress.planned() && progress.measured() > 0;
-        begin.setTooltip(measured && !state.study().plan().isAdaptive()
-                ? new Tooltip(
-                        "The plan is through. Going on makes it one that may stop at any time, from its first round, which"
-                                + " takes about twice as many; a further sitting on another day says more.")
+        begin.setTooltip(measured && progress.look().isOneOfSeveral()
+                ? new Tooltip("The plan is through. Gone on with, the study is judged again at "
+                        + progress.look().nextWords()
+                        + (progress.look().isOfSittings()
+                                ? ", "
+                                : ", " + (progress.look().next() - progress.measured() - progress.waiting())
+                                        + " more, ")
+                        + "by what is kept back of the significance; a further sitting on another day says more.")
                 : null);
-        again.setVisible((measured || state.comparison().sittings().size() > 1) && !state.study().isElsewhere());
+        again.setVisible((measured || state.comparison().allSittings().size() > 1) && !state.study().isElsewhere());
         again.setDisable(isMeasuring());
     }
 
@@ -402,7 +407,7 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private void begin(Function<Session.State, Job.Order> what, Consumer<String> told) {
         session.state().filter(_ -> !isMeasuring()).ifPresent(state -> {
-            Optional<String> objection = CommandQuestion.objection(state).or(() -> state.presentRehearsal()
+            Optional<String> objection = ConsentQuestion.objection(state).or(() -> state.presentRehearsal()
                     .flatMap(one -> one.objection(state.study().agreement())));
             if (objection.isPresent()) {
                 status.setText("Nothing was measured: " + objection.get() + ".");
@@ -463,13 +468,11 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** What load this machine can make is found out once for a load, and kept with its runs. */
     private void checkMachine(Session.State state, LoadMaker maker, Campaign campaign, LiveRun live) {
         Optional<Capacity> known = session.capacity(state);
-        if (known.isEmpty() && SelfCheck.appliesTo(state.study())) {
+        if (known.isEmpty()) {
             live.prepare("checking what load this machine can make");
             try {
-                Capacity found = SelfCheck.of(maker, state.study(), state.file().folder(),
-                        state.presentRehearsal());
-                Platform.runLater(() -> session.keepCapacity(state, found));
-                known = Optional.of(found);
+                known = SelfCheck.of(maker, state.study(), state.file().folder(), state.presentRehearsal());
+                known.ifPresent(found -> Platform.runLater(() -> session.keepCapacity(state, found)));
             } catch (UnusableCall cause) {
                 // told again, with the candidate, by the first run
                 LOG.warn("no self-check", cause);
@@ -492,7 +495,9 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     private Ended measure(Session.State state, Job.Order order, LiveRun now, LiveMetrics figuresOf)
             throws IOException, InterruptedException {
-        try (Job ready = order.ready(now::prepare); var generator = new GeneratorProcess()) {
+        try (StudyLock _ = StudyLock.take(state.file().folder());
+                Job ready = order.ready(now::prepare);
+                var generator = new GeneratorProcess()) {
             job = ready;
             var made = new Campaign(ready.study(), state.file().folder(),
                     System.getProperty("kadrem.program", "kadrem"), generator,
@@ -515,11 +520,6 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private static String run(Job job, Campaign campaign) {
-        Optional<Long> other = Leftovers.measuredBy(job.store());
-        if (other.isPresent()) {
-            return "This study is being measured by another Kadrem (process " + other.get()
-                    + "). Wait for it, or stop it.";
-        }
         Leftovers.clear(job.store(), Clock.systemUTC().instant());
         List<RunRecord> made = campaign.run(job.lastRound());
         long failed = made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).count();
@@ -705,14 +705,14 @@ public final class MeasureStation implements Station, AutoCloseable {
                 List.of(new CourseFigure.Course("", theme.muted(), seconds.stream()
                         .filter(second -> second.second() < end)
                         .map(second -> new double[]{second.second() + 0.5, second.busy()}).toList())));
-        charts.add(TimeFigure.chart(theme, "response time, ms", Written::significant, seconds, warmUp, end, "",
+        charts.add(TimeFigure.chart(theme, "response, ms", Written::significant, seconds, warmUp, end, "",
                 Optional.of(new TimeFigure.Band(theme.accent(), second -> LatencySummary.millis(second.p50()),
                         second -> LatencySummary.millis(second.p99()))),
                 List.of(new TimeFigure.Line("p50", theme.muted(), second -> LatencySummary.millis(second.p50())),
                         new TimeFigure.Line("p95", theme.accent(), second -> LatencySummary.millis(second.p95())),
                         new TimeFigure.Line("p99", theme.ink(), second -> LatencySummary.millis(second.p99())))));
         List<CourseFigure.Course> processors = processors(theme, watch);
-        charts.add(TimeFigure.chart(theme, "mean of its parts, ms", Written::significant, seconds, warmUp, end,
+        charts.add(TimeFigure.chart(theme, "its parts, ms", Written::significant, seconds, warmUp, end,
                 processors.isEmpty() ? "seconds since the start of the warm-up" : "", Optional.empty(),
                 List.of(new TimeFigure.Line("late", theme.alarm(), second -> second.parts().late() / 1e6),
                         new TimeFigure.Line("waiting", theme.muted(), second -> second.parts().waiting() / 1e6),

@@ -14,6 +14,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.GridPane;
+import javafx.scene.layout.Region;
 import javafx.scene.paint.Color;
 import javafx.scene.shape.Polygon;
 import kadrem.core.measure.RunFigures;
@@ -72,6 +73,7 @@ final class RoundGrid {
                 running.stream().mapToInt(RunRecord::round).max().orElse(0));
         List<Candidate> candidates = study.candidates();
         List<Integer> aside = state.comparison().setAside().rounds();
+        List<Integer> waiting = state.comparison().waitingRounds();
         forgetBeyond(candidates.size(), rounds);
         for (int i = 0; i < candidates.size(); i++) {
             int candidate = i;
@@ -80,7 +82,11 @@ final class RoundGrid {
         for (int round = 1; round <= rounds; round++) {
             String name = "round " + round;
             int wanted = round;
-            put(0, round, name + aside.contains(round), () -> roundName(name, aside.contains(wanted)));
+            String mark = aside.contains(round)
+                    ? " is set aside for all candidates; another was added"
+                    : waiting.contains(round) ? " waits for the next look at the study" : "";
+            put(0, round, name + mark,
+                    () -> roundName(name, aside.contains(wanted) ? " ✕" : mark.isEmpty() ? "" : " waits", mark));
             for (int i = 0; i < candidates.size(); i++) {
                 Optional<RunRecord> run = runOf(runs, round, candidates.get(i).id());
                 String id = candidates.get(i).id();
@@ -125,9 +131,15 @@ final class RoundGrid {
         return head;
     }
 
-    private static Node roundName(String name, boolean setAside) {
-        var label = new Label(setAside ? name + ", set aside" : name);
+    /** @param why words behind the name for the mark that the round has; empty where it has none */
+    private static Node roundName(String name, String mark, String why) {
+        var label = new Label(name + mark);
         label.getStyleClass().add("attribute");
+        label.setMinWidth(Region.USE_PREF_SIZE);
+        if (!why.isEmpty()) {
+            label.setTooltip(new Tooltip(name + why));
+            label.setAccessibleText(name + why);
+        }
         return label;
     }
 
@@ -146,7 +158,11 @@ final class RoundGrid {
             text = "";
             tip = "planned";
         } else {
-            text = (content.isCrossed() ? "✕ " : run.get().isResult() ? "" : "+ ") + text(run.get());
+            String words = text(run.get());
+            // a figure that does not count has room for its value only
+            text = content.isCrossed()
+                    ? "✕ " + words.replaceFirst("^p99 ", "")
+                    : (run.get().isResult() ? "" : "+ ") + words;
             tip = tip(run.get()) + (content.takenIn() ? " (taken in by hand)" : "")
                     + (content.setAside() && run.get().isResult() ? "; its round is set aside" : "");
             if (content.isCrossed()) {

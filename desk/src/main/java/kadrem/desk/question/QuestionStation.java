@@ -31,6 +31,7 @@ import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.NoiseFloor;
+import kadrem.core.verdict.PlanCurve;
 import kadrem.core.verdict.Planning;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -39,6 +40,7 @@ import kadrem.desk.chart.Figure;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.PlanFigure;
 import kadrem.desk.load.LoadForm;
+import kadrem.desk.look.Later;
 import kadrem.desk.look.Look;
 import kadrem.desk.look.RowsEditor;
 import kadrem.desk.why.WhyDrawer;
@@ -70,11 +72,16 @@ public final class QuestionStation implements Station {
     private final GridPane table = new GridPane();
     private boolean filling;
     private OptionalInt advised = OptionalInt.empty();
+    private final Later<Key, PlanCurve> curves;
+
+    private record Key(Planning plan, int most) {
+    }
 
     public QuestionStation(Session session, Look look, Consumer<Explanation> why) {
         this.session = session;
         this.look = look;
         this.why = why;
+        curves = new Later<>(() -> session.state().ifPresent(this::drawPlan));
         deciders = new RowsEditor("metrics that decide, the most important first", "deciders", List.of(
                 new RowsEditor.Column("metric", 150, QuestionForm.metrics()),
                 RowsEditor.Column.text("margin, as 10%", 116), RowsEditor.Column.text("weight", 80)),
@@ -339,13 +346,24 @@ public final class QuestionStation implements Station {
         }
         Study study = state.study();
         Planning plan = Planning.of(study, chosen, state.comparison(), state.floor());
+        int most = PlanFigure.most(study.plan().rounds());
+        Optional<PlanCurve> worked = curves.of(new Key(plan, most), () -> PlanCurve.of(plan, most));
+        if (worked.isEmpty()) {
+            shows.getChildren().setAll(label(curves.problem().isEmpty()
+                    ? "Working out what the plan can show …"
+                    : "What the plan can show is not known: " + curves.problem(), "muted"));
+            advice.setVisible(false);
+            return;
+        }
+        PlanCurve curve = worked.get();
         figurePlace.getChildren().clear();
         var figure = new Figure("smallest difference settled against rounds",
-                PlanFigure.chart(look.figures(), plan, study.plan().rounds()));
+                PlanFigure.chart(look.figures(), curve, study.plan().rounds()));
         VBox.setVgrow(figure, Priority.ALWAYS);
         figurePlace.getChildren().add(figure);
         shows.getChildren().clear();
-        Button can = WhyDrawer.link(shows(study, plan), () -> Explanation.of(study, plan, study.plan().rounds()), why);
+        Button can = WhyDrawer.link(shows(study, curve), () -> Explanation.of(study, curve, study.plan().rounds()),
+                why);
         can.setId("plan-shows");
         shows.getChildren().addAll(can,
                 label("Scatter of the paired differences: " + plan.noise().words(chosen) + ".", "fact"));
@@ -366,14 +384,15 @@ public final class QuestionStation implements Station {
                     .forEach(sentence -> shows.getChildren().add(label(sentence, "problem")));
         }, () -> shows.getChildren()
                 .add(label("No noise floor was measured; Measure does it: a candidate against itself.", "muted")));
-        advised = plan.roundsForMargin();
+        advised = curve.roundsForMargin();
         advice.setVisible(advised.isPresent() && advised.getAsInt() != study.plan().rounds());
         advice.setText(advised.isPresent() ? "Take " + advised.getAsInt() + ", for the margin" : "");
-        fillTable(state, plan);
+        fillTable(state, curve);
     }
 
-    private static String shows(Study study, Planning plan) {
-        String size = plan.settles(study.plan().rounds()).stream()
+    private static String shows(Study study, PlanCurve curve) {
+        Planning plan = curve.plan();
+        String size = curve.settles(study.plan().rounds()).stream()
                 .mapToObj(one -> NoiseFloor.words(plan.metric(),
                         plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(one) : one))
                 .findFirst().orElse("");
@@ -389,7 +408,8 @@ public final class QuestionStation implements Station {
     }
 
     /** Rounds, what they settle, and how long they take. */
-    private void fillTable(Session.State state, Planning plan) {
+    private void fillTable(Session.State state, PlanCurve curve) {
+        Planning plan = curve.plan();
         table.getChildren().clear();
         List<String> heads = List.of("rounds", "settle, 4 times in 5", "and take");
         for (int i = 0; i < heads.size(); i++) {
@@ -400,7 +420,7 @@ public final class QuestionStation implements Station {
         int row = 1;
         for (int number : new int[]{plan.fewest(), 10, 15, 20, 30}) {
             if (number <= MOST_ROUNDS && (row == 1 || number > plan.fewest())) {
-                String size = plan.settles(number).stream().mapToObj(one -> NoiseFloor.words(plan.metric(),
+                String size = curve.settles(number).stream().mapToObj(one -> NoiseFloor.words(plan.metric(),
                         plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(one) : one)).findFirst().orElse("–");
                 long minutes = Math.round(aRound * number / 60);
                 table.addRow(row++, figure(Integer.toString(number)), figure(size),

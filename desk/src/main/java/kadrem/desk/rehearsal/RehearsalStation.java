@@ -30,7 +30,7 @@ import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
-import kadrem.desk.candidates.CommandQuestion;
+import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.Edit;
@@ -299,7 +299,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private void begin(Session.State state) {
-        Optional<String> objection = CommandQuestion.objection(state);
+        Optional<String> objection = ConsentQuestion.objection(state);
         if (objection.isPresent()) {
             status.setText(objection.get());
             return;

@@ -27,11 +27,11 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
+import kadrem.core.study.Http;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
 import kadrem.desk.Session;
@@ -39,7 +39,6 @@ import kadrem.files.study.CallDefaults;
 import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
-import kadrem.load.campaign.Consent;
 import kadrem.load.campaign.Control;
 import kadrem.load.drive.Offer;
 
@@ -83,7 +82,7 @@ final class CallEditor {
     private final Node withinLabel;
     private final VBox right;
     private CallDefaults defaults = CallDefaults.NONE;
-    private String language = Address.HTTP_PROTOCOL;
+    private String language = Http.ID;
     private String path = "";
     private final BooleanProperty isHttp = new SimpleBooleanProperty(true);
     private boolean filling;
@@ -167,15 +166,18 @@ final class CallEditor {
         session.state().ifPresent(state -> {
             List<Candidate> asked = state.study().candidates().stream()
                     .filter(one -> one.address().protocol().equals(protocol.id()))
-                    .filter(one -> Consent.ofUser().allows(one.address())).toList();
+                    .toList();
             Thread.ofVirtual().start(() -> {
-                var control = new Control(state.file().folder());
+                var control = Control.ofUser(state.file().folder(), state.study().workload());
                 List<Offer> found = asked.stream().map(one -> control.offers(one, field.name()))
                         .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
+                boolean waits = asked.stream().anyMatch(one -> !control.mayAsk(one));
                 Platform.runLater(() -> {
                     if (found.isEmpty()) {
-                        rejected.accept("No candidate that is up tells its " + field.words()
-                                + "; launch one at Candidates.");
+                        rejected.accept(waits
+                                ? "What this study would do waits for your word; read it at Candidates."
+                                : "No candidate that is up tells its " + field.words()
+                                        + "; launch one at Candidates.");
                     } else {
                         told.accept(found);
                     }
@@ -191,7 +193,7 @@ final class CallEditor {
                 .forEach(one -> spoken.add(one.address().protocol())));
         call.forms().forEach(form -> spoken.add(form.protocol()));
         if (!spoken.contains(language)) {
-            language = spoken.isEmpty() ? Address.HTTP_PROTOCOL : spoken.first();
+            language = spoken.isEmpty() ? Http.ID : spoken.first();
         }
         languages.setAlignment(Pos.CENTER_LEFT);
         languages.getChildren().setAll(label("asked in"));
@@ -201,18 +203,18 @@ final class CallEditor {
         compared.setVisible(spoken.size() > 1);
         compared.setManaged(spoken.size() > 1);
         Optional<Protocol> protocol = Protocols.byId(language);
-        isHttp.set(protocol.isEmpty());
+        boolean own = protocol.filter(Protocol::isCallsOwnForm).isPresent();
+        isHttp.set(own);
         for (Node node : ofHttp) {
-            node.setVisible(protocol.isEmpty());
-            node.setManaged(protocol.isEmpty());
+            node.setVisible(own);
+            node.setManaged(own);
         }
         // beside the name, where there is no method
-        List.of(within, withinLabel).forEach(node -> GridPane.setRowIndex(node, protocol.isEmpty() ? 2 : 0));
-        boolean named = language.equals(Address.HTTP_PROTOCOL) || language.equals("grpc")
-                || language.equals("graphql");
-        headers.view().setVisible(named);
-        headers.view().setManaged(named);
-        formPlace.getChildren().setAll(protocol.map(one -> {
+        List.of(within, withinLabel).forEach(node -> GridPane.setRowIndex(node, own ? 2 : 0));
+        boolean sendsHeaders = protocol.filter(Protocol::sendsHeaders).isPresent();
+        headers.view().setVisible(sendsHeaders);
+        headers.view().setManaged(sendsHeaders);
+        formPlace.getChildren().setAll(protocol.filter(one -> !one.isCallsOwnForm()).map(one -> {
             FormEditor form = form(one);
             form.show(call.form(one.id()).orElse(Form.of(one.id(), Map.of())), other);
             return List.of(form.view());
@@ -220,7 +222,7 @@ final class CallEditor {
     }
 
     private Node languageButton(String id) {
-        var button = new ToggleButton(Protocols.byId(id).map(Protocol::words).orElse("HTTP"));
+        var button = new ToggleButton(Protocols.byId(id).map(Protocol::words).orElse(id));
         button.setId("asked-in-" + id);
         button.setSelected(id.equals(language));
         button.setMnemonicParsing(false);
@@ -249,7 +251,7 @@ final class CallEditor {
 
     /** The call as a candidate gets it that speaks the language shown. */
     private Call spoken(Call call) {
-        return language.equals(Address.HTTP_PROTOCOL) ? call : call.in(language);
+        return call.in(language);
     }
 
     /** Where the study file holds what is expected in the language shown: the form, if there is one, else the call. */
@@ -270,7 +272,7 @@ final class CallEditor {
         names.show(CallForm.names(asked.answer()));
         boolean own = call.form(language).filter(form -> form.expected().isPresent() || form.captures().isPresent()
                 || form.answer().isPresent()).isPresent();
-        ofTheCall.setText("for " + Protocols.byId(language).map(Protocol::words).orElse("HTTP")
+        ofTheCall.setText("for " + Protocols.byId(language).map(Protocol::words).orElse(language)
                 + " alone; use what the call says");
         ofTheCall.setVisible(own);
         ofTheCall.setManaged(own);

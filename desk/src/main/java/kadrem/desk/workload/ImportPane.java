@@ -30,7 +30,7 @@ import kadrem.files.imports.HarImport;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
 import kadrem.files.imports.Importing;
-import kadrem.load.campaign.Consent;
+import kadrem.load.gate.Consent;
 import kadrem.load.record.RecordingProxy;
 import org.jspecify.annotations.Nullable;
 

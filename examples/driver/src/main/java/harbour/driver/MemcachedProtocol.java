@@ -19,12 +19,10 @@ import kadrem.core.study.Call;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 
@@ -32,7 +30,7 @@ import kadrem.load.drive.blocking.Client;
  * A complete driver: the text protocol of memcached, as its protocol.txt describes it. It tells what its addresses and calls look
  * like, turns calls into what is sent, and sends it; users, clocks, recording and everything else are Kadrem's.
  */
-public final class MemcachedProtocol implements ProtocolDriver {
+public final class MemcachedProtocol implements BlockingProtocol {
     private static final String ID = "memcached";
 
     @Override
@@ -71,8 +69,8 @@ public final class MemcachedProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new Commands(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new Commands(order);
     }
 
     /** The calls of a workload, compiled before the run. */

@@ -12,7 +12,7 @@ import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.stats.BcaBootstrap;
+import kadrem.core.stats.StudentisedBootstrap;
 import kadrem.core.stats.Interval;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
@@ -55,9 +55,10 @@ public final class ComparisonJson {
                 .put("seed", comparison.study().plan().seed()).put("standing", Wording.standing(comparison));
         root.putObject("progress").put("measured", comparison.progress().measured())
                 .put("planned", comparison.progress().planned()).put("adaptive", comparison.progress().adaptive())
-                .put("inProgress", comparison.progress().isEarlyLook());
+                .put("inProgress", comparison.progress().isEarlyLook()).put("waiting", comparison.progress().waiting())
+                .put("significanceOfLook", comparison.progress().look().significance());
         ArrayNode pairs = root.putArray("comparisons");
-        var resamples = new HashMap<Integer, BcaBootstrap>();
+        var resamples = new HashMap<Integer, StudentisedBootstrap>();
         comparison.pairs().forEach(pair -> {
             ObjectNode node = pair(comparison, pair);
             node.set("secondOpinions", opinions(comparison, pair, resamples));
@@ -132,7 +133,7 @@ public final class ComparisonJson {
                 .put("scale", scale(pair.metric().scale()));
         finite(node, "estimate", pair.estimate());
         interval(node, pair.interval());
-        node.put("method", pair.anyTime() ? "symmetry martingale" : "signed rank").put("p", pair.p())
+        node.put("method", pair.test().method()).put("p", pair.p())
                 .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family()).put("margin", pair.margin())
                 .put("outcome", pair.outcome().id())
                 .put("sentence", Wording.finding(comparison.study(), pair) + ": " + Wording.outcome(pair) + ".");
@@ -144,16 +145,17 @@ public final class ComparisonJson {
     }
 
     private static ObjectNode opinions(Comparison comparison, PairComparison pair,
-            Map<Integer, BcaBootstrap> resamples) {
+            Map<Integer, StudentisedBootstrap> resamples) {
         ObjectNode node = MAPPER.createObjectNode();
         SecondOpinions opinions = SecondOpinions.of(pair,
                 resamples.computeIfAbsent(pair.rounds(),
-                        rounds -> BcaBootstrap.of(rounds, comparison.study().plan().seed())),
+                        rounds -> StudentisedBootstrap.of(rounds, comparison.study().plan().seed())),
                 comparison.study().question().significance());
         opinions.t().filter(one -> Double.isFinite(one.t())).ifPresent(one -> interval(node.putObject("pairedT")
                 .put("t", one.t()).put("p", one.p()), opinions.tInterval()));
-        opinions.bootstrap().ifPresent(one -> interval(node.putObject("bootstrap").put("draws", BcaBootstrap.DRAWS),
-                opinions.bootstrap()));
+        opinions.bootstrap()
+                .ifPresent(one -> interval(node.putObject("bootstrap").put("draws", StudentisedBootstrap.DRAWS),
+                        opinions.bootstrap()));
         ArrayNode disagreements = node.putArray("disagreements");
         opinions.disagreements().forEach(disagreements::add);
         return node;
@@ -161,7 +163,8 @@ public final class ComparisonJson {
 
     private static ObjectNode quantiles(QuantileDifferences one) {
         ObjectNode node = MAPPER.createObjectNode();
-        node.put("baseline", one.baseline()).put("candidate", one.candidate()).put("rounds", one.rounds());
+        node.put("baseline", one.baseline()).put("candidate", one.candidate()).put("rounds", one.rounds())
+                .put("words", one.words());
         ArrayNode at = node.putArray("at");
         one.at().forEach(point -> interval(
                 at.addObject().put("percentile", point.percentile()).put("ratio", point.ratio()), point.band()));

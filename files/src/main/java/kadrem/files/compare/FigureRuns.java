@@ -16,6 +16,7 @@ import kadrem.core.study.FigureFile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.ValueComparison.Value;
+import kadrem.files.study.Inside;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 
@@ -34,6 +35,10 @@ public final class FigureRuns {
         Map<List<String>, Map<Metric, Double>> runs = new LinkedHashMap<>();
         for (FigureFile figures : study.figures()) {
             Path path = file.folder().resolve(figures.file());
+            if (java.nio.file.Files.exists(path) && !Inside.is(file.folder(), path)) {
+                throw new StudyException(
+                        figures.file() + " lies outside the study. Put the file below the study's folder.");
+            }
             List<Value> values;
             try {
                 values = ValueFiles.read(List.of(path), Optional.empty());

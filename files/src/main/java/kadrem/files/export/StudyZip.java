@@ -27,7 +27,10 @@ import kadrem.files.study.StudyFile;
 /** A whole study as one file, which opens elsewhere and gives the same figures to the last digit. */
 public final class StudyZip {
     /** An archive may not grow to more than this: a small file can hold a very large one. */
-    static final long MOST_BYTES = 16L << 30;
+    private static final long MOST_BYTES = 16L << 30;
+    /** Of an archive that would grow more than this what lies above the modest size is not unpacked: a study's files do not fold so far. */
+    private static final int MOST_GROWTH = 100;
+    private static final long MODEST_BYTES = 256L << 20;
     static final int MOST_FILES = 1_000_000;
     private static final String PRIVATE_KEY = "PRIVATE KEY-----";
     private static final int KEY_BYTES = 64 << 10;
@@ -135,7 +138,7 @@ public final class StudyZip {
      *             in use
      */
     public static void unpack(Path archive, Path folder) throws IOException {
-        unpack(archive, folder, MOST_BYTES);
+        unpack(archive, folder, Math.min(MOST_BYTES, Math.max(MODEST_BYTES, MOST_GROWTH * Files.size(archive))));
     }
 
     static void unpack(Path archive, Path folder, long mostBytes) throws IOException {
@@ -174,6 +177,13 @@ public final class StudyZip {
             if (!file.startsWith(work) || entry.getName().contains("\\")) {
                 throw new IOException(archive + " would write outside its folder (" + entry.getName()
                         + "); nothing was unpacked");
+            }
+            for (Path part : work.relativize(file)) {
+                // such as a repository with programs of its own
+                if (isHidden(part)) {
+                    throw new IOException(archive + " holds " + entry.getName()
+                            + ", and hidden files are no part of a study; nothing was unpacked");
+                }
             }
             if (entry.isDirectory()) {
                 Files.createDirectories(file);

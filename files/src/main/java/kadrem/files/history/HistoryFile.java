@@ -11,6 +11,7 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
@@ -72,9 +73,12 @@ public final class HistoryFile {
         var values = new EnumMap<Metric, List<Double>>(Metric.class);
         for (Metric metric : Metric.values()) {
             var own = new ArrayList<Double>();
-            line.path("values").path(metric.id()).forEach(value -> own.add(value.asDouble(Double.NaN)));
-            if (!own.stream().allMatch(Double::isFinite)) {
-                throw new IllegalArgumentException("a value of " + metric.id() + " is no number");
+            for (JsonNode value : line.path("values").path(metric.id())) {
+                double number = value.asDouble(Double.NaN);
+                if (!value.isNull() && !Double.isFinite(number)) {
+                    throw new IllegalArgumentException("a value of " + metric.id() + " is no number");
+                }
+                own.add(value.isNull() ? metric.worst() : number);
             }
             if (!own.isEmpty()) {
                 values.put(metric, List.copyOf(own));
@@ -84,20 +88,29 @@ public final class HistoryFile {
             throw new IllegalArgumentException("it has no version, candidate and values");
         }
         return new History.Entry(line.path("version").asText(), Instant.parse(line.path("at").asText()),
-                line.path("candidate").asText(), values);
+                line.path("candidate").asText(),
+                Optional.of(line.path("sitting").asText()).filter(sitting -> !sitting.isEmpty()), values);
     }
 
-    /** The line of a version, from the runs of a comparison that entered. */
-    public static History.Entry entry(Comparison comparison, String ofComparison, String version, Instant at,
+    /** The lines of a version, from the runs of a comparison that entered: one for each sitting in which it was measured. */
+    public static List<History.Entry> entries(Comparison comparison, String ofComparison, String version, Instant at,
             String candidate) {
-        var values = new EnumMap<Metric, List<Double>>(Metric.class);
-        for (Metric metric : Metric.values()) {
-            List<Double> own = List.copyOf(comparison.values(metric, ofComparison).values());
-            if (!own.isEmpty()) {
-                values.put(metric, own);
+        var entries = new ArrayList<History.Entry>();
+        comparison.sittings().forEach((sitting, rounds) -> {
+            var values = new EnumMap<Metric, List<Double>>(Metric.class);
+            for (Metric metric : Metric.values()) {
+                Map<Integer, Double> own = comparison.values(metric, ofComparison);
+                own.keySet().retainAll(rounds);
+                if (!own.isEmpty()) {
+                    values.put(metric, List.copyOf(own.values()));
+                }
             }
-        }
-        return new History.Entry(version, at, candidate, values);
+            if (!values.isEmpty()) {
+                entries.add(new History.Entry(version, at, candidate,
+                        Optional.of(sitting).filter(one -> !one.isEmpty()), values));
+            }
+        });
+        return entries;
     }
 
     /**
@@ -108,8 +121,13 @@ public final class HistoryFile {
      */
     public static void add(Path study, Comparison comparison, String candidate, List<String> versions,
             List<Instant> at) throws IOException {
-        add(study, entry(comparison, Regression.BEFORE, versions.getFirst(), at.getFirst(), candidate));
-        add(study, entry(comparison, Regression.AFTER, versions.getLast(), at.getLast(), candidate));
+        for (History.Entry entry : entries(comparison, Regression.BEFORE, versions.getFirst(), at.getFirst(),
+                candidate)) {
+            add(study, entry);
+        }
+        for (History.Entry entry : entries(comparison, Regression.AFTER, versions.getLast(), at.getLast(), candidate)) {
+            add(study, entry);
+        }
     }
 
     /** When the history of a study was last written; 0 where there is none. */
@@ -125,10 +143,17 @@ public final class HistoryFile {
         }
         ObjectNode line = JSON.createObjectNode();
         line.put("version", entry.version()).put("at", entry.at().toString()).put("candidate", entry.candidate());
+        entry.sitting().ifPresent(sitting -> line.put("sitting", sitting));
         ObjectNode values = line.putObject("values");
         for (Map.Entry<Metric, List<Double>> one : new EnumMap<>(entry.values()).entrySet()) {
             ArrayNode list = values.putArray(one.getKey().id());
-            one.getValue().forEach(list::add);
+            one.getValue().forEach(value -> {
+                if (Double.isFinite(value)) {
+                    list.add(value);
+                } else {
+                    list.addNull();
+                }
+            });
         }
         Files.write(study.resolve(NAME), (JSON.writeValueAsString(line) + "\n").getBytes(StandardCharsets.UTF_8),
                 StandardOpenOption.CREATE, StandardOpenOption.APPEND);
@@ -143,10 +168,15 @@ public final class HistoryFile {
                 .put("at", entry.at().toString()).put("candidate", entry.candidate())
                 .put("runs", entry.values().getOrDefault(history.metric(), List.of()).size())
                 .put("centre", entry.centre(history.metric()).orElseThrow()));
+        ArrayNode unreached = root.putArray("unreached");
+        history.unreached().forEach(entry -> unreached.addObject().put("version", entry.version())
+                .put("at", entry.at().toString()).put("candidate", entry.candidate())
+                .put("runs", entry.values().get(history.metric()).size()));
         ArrayNode steps = root.putArray("steps");
         history.steps().forEach(step -> {
             ObjectNode node = steps.addObject().put("at", step.at())
-                    .put("version", history.entries().get(step.at()).version()).put("estimate", step.estimate());
+                    .put("version", history.entries().get(step.at()).version()).put("estimate", step.estimate())
+                    .put("sittingsBefore", step.before()).put("sittingsAfter", step.after());
             step.interval().ifPresent(i -> node.put("low", i.low()).put("high", i.high()).put("achievedConfidence",
                     i.achievedConfidence()));
             node.put("sentence", history.sentence(step));

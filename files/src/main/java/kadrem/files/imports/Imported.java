@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
@@ -32,10 +33,21 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
     private static final Duration SHORTEST_PAUSE = Duration.ofMillis(10);
 
+    /** What was captured means itself: braces that would stand for a value or a secret in a study are not taken over. */
     public Imported {
-        kept = List.copyOf(kept);
-        dropped = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(dropped));
+        Map<String, Long> out = new LinkedHashMap<>(dropped);
+        long strange = kept.stream().filter(Imported::hasPlaceholders).count();
+        if (strange > 0) {
+            out.put("with double braces, which would stand for values or secrets", strange);
+        }
+        kept = kept.stream().filter(call -> !hasPlaceholders(call)).toList();
+        dropped = java.util.Collections.unmodifiableMap(out);
         notes = List.copyOf(notes);
+    }
+
+    private static boolean hasPlaceholders(FoundCall call) {
+        return Stream.concat(Stream.of(call.target(), call.body()), call.headers().stream().map(Call.Header::value))
+                .anyMatch(text -> !Call.placeholders(text).isEmpty());
     }
 
     /** "12 calls kept; left out: 30 static files, 4 third parties". */

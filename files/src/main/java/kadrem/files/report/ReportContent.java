@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.Set;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
@@ -26,6 +27,7 @@ import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.RequirementResult;
+import kadrem.core.verdict.SittingTable;
 import kadrem.core.verdict.Wording;
 import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
@@ -97,6 +99,13 @@ final class ReportContent {
 
     private void verdict(Page page) {
         page.at().appendElement("p").attr("class", "recommendation").text(Shown.text(results.verdict().paragraph()));
+        SittingTable sittings = SittingTable.of(comparison);
+        if (sittings.hasSeveral()) {
+            page.table("Sittings side by side",
+                    Stream.concat(Stream.of("what decides"), sittings.sittings().stream()).toList(),
+                    sittings.rows().stream().map(row -> Stream.concat(Stream.of(row.words()), row.cells().stream())
+                            .map(Page.Cell::of).toList()).toList());
+        }
         if (!results.verdict().requirements().isEmpty()) {
             Set<String> words = new LinkedHashSet<>();
             results.verdict().requirements().forEach(one -> words.add(RequirementResult.words(one.requirement())));
@@ -396,8 +405,12 @@ final class ReportContent {
                         + " ratios are compared). Interval and p: Wilcoxon's exact signed-rank test, with Pratt's zeros (Hollander,"
                         + " Wolfe 1973; Pratt 1959). The interval is discrete: the confidence shown is the one reached.",
                 "All statements together: each pair on a deciding metric and each requirement of a candidate has one interval, from"
-                        + " which all that is said of it is read; levels go by Holm's steps (Holm 1979; Finner, Strassburger 2002), so"
+                        + " which all that is said of it is read; levels go by Holm's steps (Holm 1979; Shaffer 1980; Finner, Strassburger 2002), so"
                         + " that the chance that anything is false is at most the significance. What does not decide is a hint.",
+                "The end of a fixed plan spends 95 % of the significance; gone on with, it is judged again each time its rounds have"
+                        + " doubled, by the rest (Lan, DeMets 1983).",
+                "Whole distributions: the mean of the rounds at each percentile, with a sup-t band that holds the whole curve (Montiel"
+                        + " Olea, Plagborg-Møller 2019).",
                 "Calls that were due and got no good answer count above every time; a percentile that would be one of theirs is not"
                         + " reached, which is worse than any figure. A run that the candidate ended itself is worse than any"
                         + " figure in every metric (Lachin 1999).",
@@ -405,7 +418,7 @@ final class ReportContent {
                         + " runs, with bounds that take the run for the unit (Cochran 1977; Clopper, Pearson 1934).",
                 "Preference: weighted geometric mean of ratios to the best; shares of resampled rounds and of all weights"
                         + " (Lahdelma, Salminen 2001).",
-                "Second opinions, which only warn: paired t, and the BCa bootstrap over rounds (Efron 1987).",
+                "Second opinions, which only warn: paired t, and the studentised bootstrap over rounds (Hall 1988).",
                 "Warm-up by MSER-5 (White, Cobb, Spratt 2000), drift by Mann and Kendall with Theil and Sen's slope."));
     }
 

@@ -59,7 +59,8 @@ final class ReportFigures {
                 "Response time by percentile: the geometric mean of the rounds, the band from the lowest to the highest.");
         if (!differences.isEmpty()) {
             row.figure(DistributionFigure.differences(THEME, study, differences, margin),
-                    "The difference percentile by percentile, with a bootstrap band of 95 % over rounds.");
+                    "The difference percentile by percentile, with a band that holds the whole curve at 95 %, beside the decision. "
+                            + all.words(study, differences));
         }
     }
 

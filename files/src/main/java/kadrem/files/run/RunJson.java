@@ -233,7 +233,8 @@ public final class RunJson {
         }
         try {
             JsonNode processes = root.path("processes");
-            return new RunRecord(text(root, "id"), root.path("round").asInt(), text(root, "candidate"),
+            // they name the run's folder, which must be one of the study's
+            return new RunRecord(word(root, "id"), root.path("round").asInt(), word(root, "candidate"),
                     root.path("position").asInt(), Long.parseLong(text(root, "streamSeed")), text(root, "studyDigest"),
                     Instant.parse(text(root, "started")),
                     root.has("ended") ? Optional.of(Instant.parse(text(root, "ended"))) : Optional.empty(),
@@ -258,6 +259,15 @@ public final class RunJson {
             throw new IOException("the field " + name + " is missing");
         }
         return node.path(name).asText();
+    }
+
+    /** A text that can be part of a folder's name, and of no other path. */
+    private static String word(JsonNode node, String name) throws IOException {
+        String text = text(node, name);
+        if (!text.matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._+-]{0,99}")) {
+            throw new IOException("the field " + name + " is no name of a run or a candidate");
+        }
+        return text;
     }
 
     private static List<String> list(JsonNode node) {

@@ -9,7 +9,10 @@ import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.NoSuchElementException;
 import java.util.function.Predicate;
+import java.util.stream.Stream;
+import java.util.zip.DataFormatException;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
@@ -21,15 +24,19 @@ import kadrem.core.examine.WatchView;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSeries;
+import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
+import kadrem.core.measure.Recorded;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SeriesRole;
 import org.HdrHistogram.AbstractHistogram;
-import org.HdrHistogram.EncodableHistogram;
-import org.HdrHistogram.HistogramLogReader;
+import org.HdrHistogram.Histogram;
+import org.HdrHistogram.HistogramLogScanner;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
 public final class RunReader {
@@ -48,17 +55,24 @@ public final class RunReader {
     static final String HANDSHAKE = "handshake";
     private static final int LONG_SECONDS = 1_800;
     private static final ObjectMapper JSON = new ObjectMapper();
+    private static final Logger LOG = LoggerFactory.getLogger(RunReader.class);
 
     private RunReader() {
     }
 
     /** The run second by second, all calls and phases together. */
     public static List<SecondSummary> seconds(Path runFolder) throws IOException {
-        return view(runFolder, Selection.ALL).seconds();
+        return view(runFolder, Selection.ALL,
+                tag -> !isOfConnects(tag) && Stream.of(RAW, FIRST, GAP).noneMatch(tag::endsWith)).seconds();
     }
 
     /** The run under a selection of its calls and its time; one of more than half an hour minute by minute. */
     public static RunView view(Path runFolder, Selection selection) throws IOException {
+        return view(runFolder, selection, _ -> true);
+    }
+
+    /** @param needed lines of a run looked at by seconds that are read */
+    private static RunView view(Path runFolder, Selection selection, Predicate<String> needed) throws IOException {
         boolean byMinutes = isLong(runFolder);
         var view = new RunView.Builder(selection, byMinutes ? MinuteWriter.MINUTE : 1);
         // what a percentile is depends on how many calls lie above all times
@@ -81,7 +95,7 @@ public final class RunReader {
                 latencies(runFolder.resolve(MinuteWriter.CALLS), view, tag -> !isOfConnects(tag));
             }
         } else {
-            latencies(runFolder.resolve(RunWriter.LATENCY), view, _ -> true);
+            latencies(runFolder.resolve(RunWriter.LATENCY), view, needed);
         }
         return view.build();
     }
@@ -154,17 +168,75 @@ public final class RunReader {
         return Phase.MEASURED;
     }
 
+    /** Response times of all calls in the measured part, in nanoseconds. */
+    public static Histogram responses(Path runFolder) throws IOException {
+        if (isLong(runFolder)) {
+            return view(runFolder, Selection.ALL).total().response();
+        }
+        Histogram all = Latency.forRun();
+        latencies(runFolder.resolve(RunWriter.LATENCY), RunReader::isOfMeasuredResponses,
+                (_, _, histogram) -> Recorded.of(histogram).addTo(all));
+        return all;
+    }
+
+    private static boolean isOfMeasuredResponses(String tag) {
+        return !isOfAllLate(tag) && !isOfConnects(tag)
+                && Stream.of(SERVICE, RAW, LATE, FIRST, GAP).noneMatch(tag::endsWith)
+                && Stream.of(Phase.WARM_UP, Phase.WIND_DOWN).noneMatch(phase -> tag.startsWith(phase.id() + "/"));
+    }
+
     private static void latencies(Path file, RunView.Builder view, Predicate<String> wanted) throws IOException {
-        try (var in = Files.newInputStream(file)) {
-            var reader = new HistogramLogReader(in);
-            for (EncodableHistogram next = reader.nextIntervalHistogram(); next != null; next = reader
-                    .nextIntervalHistogram()) {
-                int second = (int) Math.round((next.getStartTimeStamp() - reader.getStartTimeSec() * 1000) / 1000);
-                if (wanted.test(String.valueOf(next.getTag()))) {
-                    take(second, String.valueOf(next.getTag()), (AbstractHistogram) next, view);
+        latencies(file, wanted, (second, tag, histogram) -> take(second, tag, histogram, view));
+    }
+
+    private interface Line {
+        void read(int second, String tag, AbstractHistogram histogram);
+    }
+
+    /** Reads the lines whose tags are wanted; the others are not taken apart. A line that was cut off ends the file. */
+    private static void latencies(Path file, Predicate<String> wanted, Line line) throws IOException {
+        try (var in = Files.newInputStream(file); var log = new HistogramLogScanner(in)) {
+            log.process(new HistogramLogScanner.EventHandler() {
+                @Override
+                public boolean onComment(String comment) {
+                    return false;
                 }
-            }
-            reader.close();
+
+                @Override
+                public boolean onBaseTime(double second) {
+                    return false;
+                }
+
+                @Override
+                public boolean onStartTime(double second) {
+                    return false;
+                }
+
+                @Override
+                public boolean onHistogram(String tag, double second, double length,
+                        HistogramLogScanner.EncodableHistogramSupplier histogram) {
+                    String name = String.valueOf(tag);
+                    if (wanted.test(name)) {
+                        AbstractHistogram found;
+                        try {
+                            found = (AbstractHistogram) histogram.read();
+                        } catch (DataFormatException | RuntimeException cause) {
+                            return onException(cause);
+                        }
+                        line.read((int) Math.round(second), name, found);
+                    }
+                    return false;
+                }
+
+                @Override
+                public boolean onException(Throwable cause) {
+                    LOG.debug("{} ends in a line that was cut off", file, cause);
+                    return true;
+                }
+            });
+        } catch (NoSuchElementException cause) {
+            // the scanner wants an end of the last line, which one that was cut off has not
+            LOG.debug("{} has no end of its last line", file, cause);
         }
     }
 

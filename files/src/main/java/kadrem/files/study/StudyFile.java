@@ -21,6 +21,7 @@ import kadrem.files.AtomicFile;
  */
 public final class StudyFile {
     public static final String NAME = "study.yaml";
+    private static final long MOST_BYTES = 8L << 20;
     private static final Pattern PLAIN = Pattern.compile("[A-Za-z0-9][A-Za-z0-9.%/_-]*");
 
     private final Path path;
@@ -48,6 +49,14 @@ public final class StudyFile {
                 ? folder
                 : folder.resolve(NAME);
         try {
+            // nothing that never ends, and nothing that is taken apart for minutes
+            if (Files.exists(file) && !Files.isRegularFile(file)) {
+                throw new StudyException(file + " is no plain file.");
+            }
+            if (Files.exists(file) && Files.size(file) > MOST_BYTES) {
+                throw new StudyException(file + " has more than " + (MOST_BYTES >> 20)
+                        + " MiB, which no study needs. Values and bodies have files of their own.");
+            }
             return parse(file.toAbsolutePath().normalize(), Files.readString(file, StandardCharsets.UTF_8));
         } catch (NoSuchFileException _) {
             throw new StudyException(Files.isDirectory(folder)

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.OptionalInt;
+import java.util.stream.Collectors;
 
 import kadrem.core.study.Access;
 import kadrem.core.study.Address;
@@ -151,6 +152,7 @@ final class StudyReader {
                 .forEach(setting -> fields.belongsElsewhere(setting.name(), "It is a setting of " + protocol.id()
                         + ": write " + protocol.id() + ": {" + setting.name() + ": ...}. ")));
         Map<String, List<String>> settings = Protocols.byId(address.protocol())
+                .filter(protocol -> !protocol.isCallsOwnForm())
                 .flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
                     Map<String, List<String>> texts = WorkloadReader.texts(group, protocol.settings());
                     group.warnOfUnknown();
@@ -256,11 +258,11 @@ final class StudyReader {
         return file;
     }
 
-    /** An address of HTTP, or of a protocol for which there is a driver. */
+    /** The address, and by it or by the candidate's word the protocol. */
     private static Address address(Fields fields) {
         String text = fields.text("address", "http://127.0.0.1:8080");
         Optional<String> wanted = fields.optional("protocol");
-        if (wanted.isPresent() && !wanted.get().equals(Address.HTTP_PROTOCOL)) {
+        if (wanted.isPresent()) {
             Optional<Protocol> protocol = Protocols.byId(wanted.get());
             if (protocol.isEmpty()) {
                 fields.error("protocol", "is \"" + wanted.get() + "\"", "Use one of: " + Protocols.known() + ".");
@@ -272,15 +274,11 @@ final class StudyReader {
                 return new Address("127.0.0.1", 80, "");
             });
         }
-        Optional<Address> http = Address.ofHost(text, Address.HTTP_PROTOCOL, "http", "http", Address.usualPort(false))
-                .or(() -> Address.ofHost(text, Address.HTTP_PROTOCOL, "http", "https", Address.usualPort(true)));
-        Optional<Address> found = wanted.isPresent()
-                ? http
-                : http.or(() -> Protocols.all().stream().filter(Protocol::isFoundByAddress)
-                        .flatMap(one -> one.address(text).stream()).findFirst());
+        Optional<Address> found = Protocols.all().stream().filter(Protocol::isFoundByAddress)
+                .flatMap(one -> one.address(text).stream()).findFirst();
         if (found.isEmpty() && !text.isEmpty()) {
-            fields.error("address", "is \"" + text + "\"", "Write it like this: address: http://127.0.0.1:8080"
-                    + Protocols.all().stream().map(one -> ", or " + one.exampleAddress()).reduce("", String::concat));
+            fields.error("address", "is \"" + text + "\"", "Write it like this: address: "
+                    + Protocols.all().stream().map(Protocol::exampleAddress).collect(Collectors.joining(", or ")));
         }
         return found.orElse(new Address("127.0.0.1", 80, ""));
     }

@@ -149,6 +149,11 @@ final class WorkloadReader {
                     "Put the file there, or correct the name.");
             return Optional.empty();
         }
+        if (!Inside.is(folder, path)) {
+            fields.error(field, "is \"" + file + "\", a link to something outside the study",
+                    "Put the file itself below the study's folder.");
+            return Optional.empty();
+        }
         return Optional.of(path);
     }
 
@@ -211,13 +216,14 @@ final class WorkloadReader {
 
     /** The groups in which the call is asked in other protocols. */
     private List<Form> forms(Fields fields) {
-        return Protocols.all().stream().flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
-            Map<String, List<String>> texts = texts(group, protocol.fields());
-            var form = new Form(protocol.id(), texts, expectations(group),
-                    group.has("capture") ? Optional.of(captures(group)) : Optional.empty(), answer(group));
-            group.warnOfUnknown();
-            return form;
-        }).stream()).toList();
+        return Protocols.all().stream().filter(protocol -> !protocol.isCallsOwnForm())
+                .flatMap(protocol -> fields.optionalGroup(protocol.id()).map(group -> {
+                    Map<String, List<String>> texts = texts(group, protocol.fields());
+                    var form = new Form(protocol.id(), texts, expectations(group),
+                            group.has("capture") ? Optional.of(captures(group)) : Optional.empty(), answer(group));
+                    group.warnOfUnknown();
+                    return form;
+                }).stream()).toList();
     }
 
     /** The fields of a group that a driver knows. */

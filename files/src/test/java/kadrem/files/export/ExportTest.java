@@ -79,8 +79,12 @@ class ExportTest {
         Path target = folder.resolve("target/study");
         assertThatThrownBy(() -> StudyZip.unpack(archive("slip.zip", "../../out.txt", new byte[1]), target))
                 .hasMessageContaining("would write outside its folder (../../out.txt)");
+        assertThatThrownBy(() -> StudyZip.unpack(archive("repository.zip", "app/.git/config", new byte[1]), target))
+                .hasMessageContaining("hidden files are no part of a study");
         assertThatThrownBy(() -> StudyZip.unpack(archive("bomb.zip", "runs/a", new byte[5 << 20]), target, 4 << 20))
                 .hasMessageContaining("unpacks to more than 4 MiB");
+        assertThatThrownBy(() -> StudyZip.unpack(archive("folded.zip", "runs/a", new byte[257 << 20]), target))
+                .as("a quarter of a megabyte").hasMessageContaining("unpacks to more than 256 MiB");
         Path cut = archive("cut.zip", "runs/a", new byte[1000]);
         Files.write(cut, java.util.Arrays.copyOf(Files.readAllBytes(cut), 100));
         assertThatThrownBy(() -> StudyZip.unpack(cut, target))

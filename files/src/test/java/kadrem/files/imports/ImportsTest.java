@@ -21,7 +21,10 @@ import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class ImportsTest {
     private static final String BOARD = "127.0.0.1:18082";
@@ -215,6 +218,57 @@ class ImportsTest {
                 .isEqualTo("{\"berth\":3,\"vessel\":\"Tern\",\"tags\":[\"sail\"]}");
         assertThatThrownBy(() -> OpenApiImport.read("openapi: 3.1.0\ninfo: {title: x, version: '1'}"))
                 .isInstanceOf(ImportException.class);
+    }
+
+    /** A capture from elsewhere must not name a secret of this machine. */
+    @Test
+    void capturedBracesAreNoReferences() throws Exception {
+        Imported imported = CommandImport.read("curl http://127.0.0.1/a -d 'x={{file:/etc/passwd}}'");
+        assertThat(imported.kept()).isEmpty();
+        assertThat(imported.summary()).contains("1 with double braces");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"http://127.0.0.1:1/x.yaml#/a", "other.yaml#/a", "/etc/hostname"})
+    void aDescriptionFetchesNothing(String elsewhere) {
+        assertThatThrownBy(() -> OpenApiImport.read("""
+                openapi: 3.1.0
+                info: {title: x, version: '1'}
+                paths:
+                  /berths:
+                    get:
+                      parameters:
+                        - {$ref: '%s'}
+                """.formatted(elsewhere))).isInstanceOf(ImportException.class)
+                .hasMessageContaining(elsewhere).hasMessageContaining("Nothing is fetched");
+    }
+
+    /** Twenty schemas of which each holds ten of the next: written out they would be 10^20 values. */
+    @Test
+    @Timeout(60)
+    void schemasThatReferToEachOtherDoNotGrowWithoutEnd() throws Exception {
+        var text = new StringBuilder("""
+                openapi: 3.1.0
+                info: {title: x, version: '1'}
+                paths:
+                  /berths:
+                    post:
+                      requestBody:
+                        content: {application/json: {schema: {$ref: '#/components/schemas/s0'}}}
+                components:
+                  schemas:
+                """);
+        for (int level = 0; level < 20; level++) {
+            text.append("    s").append(level).append(": {type: object, properties: {");
+            for (int field = 0; field < 10; field++) {
+                text.append("f").append(field).append(": {$ref: '#/components/schemas/s").append(level + 1)
+                        .append("'}, ");
+            }
+            text.append("}}\n");
+        }
+        text.append("    s20: {type: string}\n");
+        assertThat(OpenApiImport.read(text.toString()).kept()).singleElement()
+                .satisfies(call -> assertThat(call.body()).startsWith("{\"f0\":{").hasSizeLessThan(4 << 20));
     }
 
     @Test

@@ -40,9 +40,8 @@ class ReportTest {
                 .getFirst()));
     }
 
-    /** A copy of the demo study in which people and candidates said what they should not. */
-    private Results hostile() throws Exception {
-        Path study = folder.resolve("hostile");
+    private Path copy(String name) throws Exception {
+        Path study = folder.resolve(name);
         try (Stream<Path> files = Files.walk(DEMO)) {
             for (Path file : files.toList()) {
                 Path copy = study.resolve(DEMO.relativize(file).toString());
@@ -53,6 +52,12 @@ class ReportTest {
                 }
             }
         }
+        return study;
+    }
+
+    /** A copy of the demo study in which people and candidates said what they should not. */
+    private Results hostile() throws Exception {
+        Path study = copy("hostile");
         String quoted = new com.fasterxml.jackson.databind.ObjectMapper().writeValueAsString(HOSTILE);
         Path text = study.resolve("study.yaml");
         Files.writeString(text, Files.readString(text).replace("name: Thread pool + SQL", "name: " + quoted)
@@ -82,13 +87,35 @@ class ReportTest {
                 .contains("Each pair on each deciding metric, call by call");
         assertThat(page.select("#comparison details:has(caption:contains(call by call)) tbody th").eachText())
                 .contains("free-berths", "one-berth");
-        assertThat(page.select("#soundness").text()).contains("Every run enters the comparison");
+        var aside = Results.read(DEMO).comparison().setAside();
+        assertThat(page.select("#soundness").text()).contains(aside.rounds().isEmpty()
+                ? "Every run enters the comparison"
+                : aside.sentences().getLast());
         assertThat(page.select("#methods").text()).contains("Hollander, Wolfe 1973").contains("Lachin 1999")
                 .contains("Finner");
         assertThat(page.select("#repeat pre").text()).contains("kadrem measure").contains("kadrem: 1");
         assertThat(page.select("[id]").eachAttr("id")).as("ids of figures do not meet").doesNotHaveDuplicates();
         assertThat(page.select("[style], [onclick], link, iframe, img, object, form"))
                 .as("nothing that its own policy forbids").isEmpty();
+    }
+
+    @Test
+    void sittingsStandSideBySideWhereThereAreSeveral() throws Exception {
+        assertThat(html(Results.read(DEMO)).select("#verdict caption").eachText())
+                .doesNotContain("Sittings side by side");
+        Path study = copy("days");
+        try (Stream<Path> runs = Files.list(study.resolve("runs"))) {
+            for (Path run : runs.filter(one -> one.getFileName().toString().compareTo("005") > 0).toList()) {
+                Path file = run.resolve("run.json");
+                Files.writeString(file, Files.readString(file)
+                        .replaceAll("(\"(started|ended)\" : \")\\d{4}-\\d\\d-\\d\\d", "$12036-11-29"));
+            }
+        }
+        Document page = html(Results.read(study));
+        var table = page.select("#verdict table:has(caption:contains(Sittings side by side))");
+        assertThat(table.select("thead th").last().text()).startsWith("2036-11-29");
+        assertThat(table.select("tbody tr").first().text()).contains(" of ").contains(" against Thread pool + SQL")
+                .contains("% lower in 4 rounds");
     }
 
     /** Content Security Policy Level 3, W3C: 'none' as the default, and hashes for what is inside. */

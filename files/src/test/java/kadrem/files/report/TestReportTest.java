@@ -70,6 +70,6 @@ class TestReportTest {
                 .parseXMLReportFiles().stream().flatMap(one -> one.getTestCases().stream())
                 .filter(ReportTestCase::hasFailure).toList();
         assertThat(failed).hasSize(2).allMatch(one -> one.getFailureType().equals("worse"))
-                .allMatch(one -> one.getFailureMessage().contains("than of Event loop + cache"));
+                .allMatch(one -> one.getFailureMessage().contains(" of Event loop + cache ("));
     }
 }

@@ -122,6 +122,29 @@ class RunFoldersTest {
     }
 
     @Test
+    void aStudyIsMeasuredByOneAtATime() throws IOException {
+        assertThat(StudyLock.isFree(study)).isTrue();
+        try (StudyLock _ = StudyLock.take(study)) {
+            assertThat(StudyLock.isFree(study)).isFalse();
+            assertThatThrownBy(() -> StudyLock.take(study)).isInstanceOf(IOException.class).hasMessageContaining(
+                    "being measured by another Kadrem (process " + ProcessHandle.current().pid() + ")");
+        }
+        assertThat(StudyLock.isFree(study)).isTrue();
+        assertThat(study.resolve(".measured-now")).as("nothing is left of it").doesNotExist();
+    }
+
+    /** A record that came with a study may name no place outside it, where it would be written when it is closed. */
+    @Test
+    void aRecordThatNamesAnotherPlaceIsNotRead() throws IOException {
+        begin(new RunTotals(CALLS, 1, 3)).close();
+        Path record = folder().resolve("run.json");
+        Files.writeString(record, Files.readString(record).replace("\"ab12cd34\"", "\"/../../../victim\""));
+        RunFolders.Found found = new RunFolders(study).find();
+        assertThat(found.runs()).isEmpty();
+        assertThat(found.unreadable()).singleElement().asString().contains("the field id is no name of a run");
+    }
+
+    @Test
     void theSecondsAreReadBack() throws IOException {
         begin(new RunTotals(CALLS, 1, 3)).close();
         List<SecondSummary> seconds = RunReader.seconds(folder());

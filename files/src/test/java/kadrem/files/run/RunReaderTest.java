@@ -15,6 +15,7 @@ import kadrem.core.examine.Selection;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
+import org.HdrHistogram.Histogram;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -93,5 +94,26 @@ class RunReaderTest {
         String lines = Files.readString(run.resolve("exchanges.jsonl"));
         Files.writeString(cut, lines.substring(0, lines.length() - 40));
         assertThat(RunReader.exchanges(folder)).isEqualTo(exchanges.subList(0, exchanges.size() - 1));
+    }
+
+    /** What a comparison reads alone is what the whole view shows, and a log that was cut off is read up to its last whole line. */
+    @Test
+    void responsesAreReadAloneAndUpToWhereALogWasCutOff() throws Exception {
+        Path run = folder(runs().getFirst());
+        Histogram all = RunReader.responses(run);
+        assertThat(all).isEqualTo(RunReader.view(run, Selection.ALL).total().response());
+        for (String name : List.of("seconds.csv", "latency.hlog")) {
+            Files.copy(run.resolve(name), folder.resolve(name));
+        }
+        Path log = folder.resolve("latency.hlog");
+        List<String> lines = Files.readAllLines(log);
+        String last = lines.stream().filter(line -> line.startsWith("Tag=") && !line.startsWith("Tag=w")
+                && !line.contains("/service") && !line.contains("/raw") && !line.contains("/late")
+                && !line.startsWith("Tag=late") && !line.startsWith("Tag=connect")).reduce((_, two) -> two)
+                .orElseThrow();
+        int at = lines.indexOf(last);
+        Files.writeString(log, String.join("\n", lines.subList(0, at)) + "\n" + last.substring(0, last.length() - 30));
+        assertThat(RunReader.responses(folder).getTotalCount()).isPositive().isLessThan(all.getTotalCount());
+        assertThat(RunReader.view(folder, Selection.ALL).total().response().getTotalCount()).isPositive();
     }
 }

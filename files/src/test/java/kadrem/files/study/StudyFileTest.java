@@ -18,6 +18,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Study;
 import kadrem.core.study.WatchSource;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -147,6 +148,29 @@ class StudyFileTest {
         assertThat(more.study().annotations()).hasSize(2);
         assertThat(more.with(List.of(new Edit.Remove("annotations", 0))).study().annotations())
                 .containsExactly(new Annotation("ab12cd34", 14, "and ended"));
+    }
+
+    @Test
+    void aLinkToSomethingOutsideIsNoValueList() throws Exception {
+        Path study = Files.createDirectories(folder.resolve("linked"));
+        Files.createDirectories(study.resolve("values"));
+        Files.createSymbolicLink(study.resolve("values/days.csv"), Path.of("/etc/passwd"));
+        Files.writeString(study.resolve("study.yaml"), GOOD);
+        assertThatThrownBy(() -> StudyFile.read(study)).isInstanceOf(StudyException.class)
+                .hasMessageContaining("a link to something outside the study");
+    }
+
+    /** A pipe that nobody writes to would be waited for, and a very large file taken apart for minutes. */
+    @Test
+    @Timeout(20)
+    void aStudyIsAPlainFileOfAModestSize() throws Exception {
+        Path study = Files.createDirectories(folder.resolve("odd"));
+        Path file = study.resolve("study.yaml");
+        assertThat(new ProcessBuilder("mkfifo", file.toString()).start().waitFor()).isZero();
+        assertThatThrownBy(() -> StudyFile.read(study)).hasMessageContaining("is no plain file");
+        Files.delete(file);
+        Files.writeString(file, "a: [" + "[".repeat(9 << 20));
+        assertThatThrownBy(() -> StudyFile.read(study)).hasMessageContaining("has more than 8 MiB");
     }
 
     /** Each row is a way to spoil a good study: what is replaced, by what, and what the message must name. */

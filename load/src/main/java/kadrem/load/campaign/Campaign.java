@@ -226,12 +226,13 @@ public final class Campaign {
     }
 
     private void warmUp() {
-        var ways = new LinkedHashMap<SelfCheck.Way, Candidate>();
-        study.candidates().stream().filter(one -> warmsUp && one.address().isHttp())
-                .forEach(one -> ways.putIfAbsent(SelfCheck.Way.of(one), one));
+        if (!warmsUp) {
+            return;
+        }
         try {
-            for (Candidate asked : ways.values()) {
-                EngineWarmUp.of(maker, order(asked, study.load(), study.plan().seed()), secrets, answers);
+            for (Candidate asked : SelfCheck.oneOfEachWay(study.candidates())) {
+                EngineWarmUp.of(maker, order(asked, study.load(), study.plan().seed()), secrets,
+                        SelfCheck.answersTo(asked, answers));
             }
         } catch (UnusableCall | IllegalStateException cause) {
             // told again, with the candidate, by the first run
@@ -278,7 +279,7 @@ public final class Campaign {
                         .ifPresent(stream -> streams.putIfAbsent(streamKey(run.round(), OptionalDouble.empty()),
                                 stream)));
         long begun = System.nanoTime();
-        var control = new Control(studyFolder);
+        var control = Control.ofUser(studyFolder, study.workload());
         Set<Task> tried = new HashSet<>();
         int number = 0;
         for (List<Task> tasks = untried(tried); !tasks.isEmpty() && !stopping; tasks = untried(tried)) {
@@ -517,7 +518,7 @@ public final class Campaign {
         private RunRecord bringUp(RunRecord record) throws CandidateFailure, InterruptedException {
             var known = new AtomicReference<>(record);
             try (var waiting = new Waiting()) {
-                Optional<CandidateProcess> launched = Launching.ofUser(studyFolder, study.workload(), kadrem, control)
+                Optional<CandidateProcess> launched = new Launching(studyFolder, kadrem, control)
                         .bringUp(candidate,
                                 false, record.id(), started -> waiting.uninterrupted(() -> {
                                     process = started;

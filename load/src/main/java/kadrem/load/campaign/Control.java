@@ -13,63 +13,115 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
-import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunOutcome;
-import kadrem.core.plan.LoadStream;
-import kadrem.core.rehearsal.RehearsedCall;
-import kadrem.core.study.Access;
 import kadrem.core.study.Address;
-import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
-import kadrem.core.study.SignIn;
-import kadrem.core.study.Visit;
-import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.CallValues;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
+import kadrem.load.drive.NotReady;
 import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
-import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.HttpProtocol;
+import kadrem.load.gate.Consent;
+import kadrem.load.gate.NotAllowed;
 import kadrem.load.net.Transport;
 
-/** The calls that prepare and ask a candidate and are not part of the load. */
+/**
+ * The calls that prepare and ask a candidate and are not part of the load. Each has the user's word or is not made, so that no way leads
+ * by it.
+ */
 public final class Control {
     private static final Duration CALL_LIMIT = Duration.ofSeconds(60);
     private static final Duration PROBE_LIMIT = Duration.ofSeconds(2);
+    private static final Duration FINGERPRINT_LIMIT = Duration.ofSeconds(15);
     private static final long PROBE_PAUSE_MILLIS = 20;
 
     private static final Workload NO_WORKLOAD = new Workload(List.of(), List.of());
 
     private final Map<String, String> objections = new ConcurrentHashMap<>();
+    /** Candidates that have the user's word; it is not asked for at each of many probes. */
+    private final Set<Candidate> allowed = ConcurrentHashMap.newKeySet();
     private final Path studyFolder;
+    private final Workload workload;
+    private final Consent consent;
 
-    /** @param studyFolder folder to which certificate files are relative */
-    public Control(Path studyFolder) {
+    /**
+     * @param studyFolder folder to which certificate files are relative
+     * @param workload what the study sends, for which the user's word may be needed
+     */
+    Control(Path studyFolder, Workload workload, Consent consent) {
         this.studyFolder = studyFolder;
+        this.workload = workload;
+        this.consent = consent;
+    }
+
+    /** For the user who runs this program. */
+    public static Control ofUser(Path studyFolder, Workload workload) {
+        return new Control(studyFolder, workload, Consent.ofUser());
+    }
+
+    /** @throws CandidateFailure if something of the candidate waits for the user's word; says what, and how to give it */
+    void requireWord(Candidate candidate) throws CandidateFailure {
+        try {
+            consent.require(candidate, workload, studyFolder);
+            allowed.add(candidate);
+        } catch (NotAllowed waits) {
+            allowed.remove(candidate);
+            throw new CandidateFailure(String.valueOf(waits.getMessage()));
+        }
+    }
+
+    /** Whether the candidate has the user's word; if not, why it is asked nothing is kept. */
+    public boolean mayAsk(Candidate candidate) {
+        if (!allowed.contains(candidate)) {
+            try {
+                requireWord(candidate);
+            } catch (CandidateFailure waits) {
+                objections.put(candidate.id(), "what it would do waits for your word");
+                return false;
+            }
+        }
+        return true;
+    }
+
+    /** How a candidate took a ready probe. */
+    public enum Answer {
+        READY, NOT_READY,
+        /** Nobody is there. */
+        NONE,
+        /** It could not be asked, as where a secret is missing. */
+        NOT_ASKED
     }
 
     /**
-     * The answer of a control call.
+     * What came of a ready probe.
      *
-     * @param tls version and cipher; empty without TLS
+     * @param words what it answered, in a word, or why it is not ready
      */
-    public record Answer(int status, String server, String body, String protocol, String tls) {
-        public boolean isSuccess() {
-            return status >= 200 && status < 300;
+    public record Probe(Answer answer, String words) {
+        public boolean isReady() {
+            return answer == Answer.READY;
         }
+    }
+
+    /** Whether something that Kadrem did not start may be asked in the place of the candidate: only in a study that was made here. */
+    public boolean mayAskOthers(Candidate candidate) {
+        return candidate.launch().isEmpty() || consent.isOwn(studyFolder);
     }
 
     /** What is asked to see whether the candidate is ready, in words. */
     static String probed(Candidate candidate) {
-        return candidate.address().isHttp() ? candidate.address() + candidate.ready() : candidate.address().toString();
+        return Drivers.of(candidate.address())
+                .map(driver -> driver.probed(candidate.address(), ProtocolDriver.Questions.of(candidate)))
+                .orElse(candidate.address().toString());
     }
 
     /** Why the last probe of a candidate failed, to stand behind what failed; empty where it does not tell. */
@@ -86,6 +138,9 @@ public final class Control {
 
     /** What a field of a call may be by a candidate that is up; empty where it does not tell. */
     public List<Offer> offers(Candidate candidate, String field) {
+        if (!mayAsk(candidate)) {
+            return List.of();
+        }
         try {
             Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
             return driver.isEmpty() ? List.of() : driver.get().offers(order(candidate, PROBE_LIMIT), field);
@@ -97,8 +152,11 @@ public final class Control {
 
     /** What the candidate tells of itself through its driver. */
     Map<String, String> told(Candidate candidate, ProtocolDriver driver) throws IOException {
+        if (!mayAsk(candidate)) {
+            throw new IOException(objections.get(candidate.id()));
+        }
         try {
-            return driver.fingerprint(order(candidate, CALL_LIMIT));
+            return driver.fingerprint(order(candidate, FINGERPRINT_LIMIT), ProtocolDriver.Questions.of(candidate));
         } catch (UnusableCall cause) {
             throw new IOException(cause.getMessage(), cause);
         }
@@ -106,7 +164,7 @@ public final class Control {
 
     /** Whether something accepts connections where the candidate is to answer. */
     public boolean answers(Candidate candidate) {
-        if (!candidate.address().hasPort()) {
+        if (!candidate.address().hasPort() || !mayAsk(candidate)) {
             return false;
         }
         Optional<String> socket = candidate.access().wire().socket();
@@ -132,21 +190,26 @@ public final class Control {
         }
     }
 
-    /** One call of the ready probe; true where the answer is a success. */
-    public boolean isReady(Candidate candidate) {
-        try {
-            Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
-            if (driver.isPresent()) {
-                // the usual path is one of HTTP
-                String ready = candidate.ready().equals(Candidate.USUAL_READY) ? "" : candidate.ready();
-                driver.get().probe(order(candidate, PROBE_LIMIT), ready);
-                return true;
-            }
-            return call("GET", candidate, candidate.ready(), PROBE_LIMIT).isSuccess();
-        } catch (IOException | UnusableCall cause) {
-            objections.put(candidate.id(), String.valueOf(cause.getMessage()));
-            return false;
+    /** Asks the candidate whether it is ready. */
+    public Probe probe(Candidate candidate) {
+        if (!mayAsk(candidate)) {
+            return new Probe(Answer.NOT_ASKED, objections.getOrDefault(candidate.id(), ""));
         }
+        Probe probe;
+        try {
+            probe = new Probe(Answer.READY, Drivers.need(candidate.address()).probe(order(candidate, PROBE_LIMIT),
+                    ProtocolDriver.Questions.of(candidate)));
+        } catch (NotReady cause) {
+            probe = new Probe(Answer.NOT_READY, String.valueOf(cause.getMessage()));
+        } catch (IOException cause) {
+            probe = new Probe(Answer.NONE, String.valueOf(cause.getMessage()));
+        } catch (UnusableCall cause) {
+            probe = new Probe(Answer.NOT_ASKED, String.valueOf(cause.getMessage()));
+        }
+        if (!probe.isReady()) {
+            objections.put(candidate.id(), probe.words());
+        }
+        return probe;
     }
 
     /**
@@ -157,7 +220,7 @@ public final class Control {
     public void awaitReady(Candidate candidate, Launch launch, CandidateProcess process)
             throws CandidateFailure, InterruptedException {
         long deadline = System.nanoTime() + launch.readyWithin().toNanos();
-        while (!isUp(candidate)) {
+        while (!probe(candidate).isReady()) {
             if (!process.isAlive()) {
                 throw new CandidateFailure(RunOutcome.DID_NOT_START,
                         "it " + process.howItEnded() + " before its ready probe answered");
@@ -171,18 +234,10 @@ public final class Control {
         }
     }
 
-    /** A call costs milliseconds of a processor, of which a candidate that starts has need; whether anything listens is cheap to see. */
-    private boolean isUp(Candidate candidate) {
-        if (candidate.address().isHttp() && !answers(candidate)) {
-            objections.put(candidate.id(), "nothing listens there");
-            return false;
-        }
-        return isReady(candidate);
-    }
-
     /** Puts the candidate's data back to the start, if the study says how. */
     void reset(Candidate candidate) throws CandidateFailure, InterruptedException {
         if (candidate.reset().isPresent()) {
+            requireWord(candidate);
             switch (candidate.reset().get()) {
                 case Candidate.ControlCall call -> reset(candidate, call);
                 case Candidate.ControlCommand command -> reset(candidate, command);
@@ -202,6 +257,7 @@ public final class Control {
         if (candidate.data().isEmpty()) {
             return Optional.empty();
         }
+        requireWord(candidate);
         return Optional.of(switch (candidate.data().get()) {
             case Candidate.ControlCall call -> answer(candidate, call, "question for its data").body().strip();
             case Candidate.ControlCommand command -> run(candidate, command, "command for its data").strip();
@@ -211,12 +267,8 @@ public final class Control {
     }
 
     private String ask(Candidate candidate, String words, String what) throws CandidateFailure {
-        Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
-        if (driver.isEmpty()) {
-            throw new CandidateFailure("its " + what + " is in words of a protocol, but it speaks HTTP; give a path");
-        }
         try {
-            return driver.get().ask(order(candidate, CALL_LIMIT), words);
+            return Drivers.need(candidate.address()).ask(order(candidate, CALL_LIMIT), words);
         } catch (IOException | UnusableCall cause) {
             throw new CandidateFailure("its " + what + " \"" + words + "\" failed: " + cause.getMessage());
         }
@@ -262,45 +314,21 @@ public final class Control {
         }
     }
 
-    private void reset(Candidate candidate, Candidate.ControlCall reset) throws CandidateFailure, InterruptedException {
+    private void reset(Candidate candidate, Candidate.ControlCall reset) throws CandidateFailure {
         answer(candidate, reset, "reset");
     }
 
-    private Answer answer(Candidate candidate, Candidate.ControlCall reset, String what)
-            throws CandidateFailure, InterruptedException {
+    private HttpProtocol.Answer answer(Candidate candidate, Candidate.ControlCall reset, String what)
+            throws CandidateFailure {
         String called = reset.method() + " " + candidate.address() + reset.path();
         try {
-            Answer answer = call(reset.method(), candidate, reset.path(), CALL_LIMIT);
+            HttpProtocol.Answer answer = HttpProtocol.call(order(candidate, CALL_LIMIT), reset.method(), reset.path());
             if (!answer.isSuccess()) {
                 throw new CandidateFailure("its " + what + " " + called + " answered with status " + answer.status());
             }
             return answer;
-        } catch (IOException cause) {
-            throw new CandidateFailure("its " + what + " " + called + " failed: " + cause);
-        }
-    }
-
-    /** One control call, by the client that makes the load, on a connection of its own and without the candidate's sign-in. */
-    public Answer call(String method, Candidate candidate, String path, Duration limit) throws IOException {
-        var workload = new Workload(List.of(),
-                List.of(new Visit("control", 1, List.of(Call.of("control", method, path.isEmpty() ? "/" : path)))));
-        Access access = candidate.access();
-        var order = new DriverOrder(candidate.address(), new Access(new SignIn.None(), access.tls(), access.wire()),
-                workload, limit, Secrets.ofProcess(studyFolder), Transport.best());
-        try (Driver driver = Drivers.open(order); Rehearser rehearser = driver.newRehearser()) {
-            var stream = new LoadStream(workload, 0, 0);
-            LoadStream.Draw draw = stream.newDraw();
-            stream.draw(0, 0, draw);
-            RehearsedCall made = rehearser.call("control", 0, new CallValues(draw, 0));
-            if (made.status() == 0) {
-                throw new IOException(made.failure().map(FailureKind::id).orElse("no answer")
-                        + (made.detail().isEmpty() ? "" : ": " + made.detail()));
-            }
-            return new Answer(made.status(), made.header("server"),
-                    new String(made.decoded().toArray(), StandardCharsets.UTF_8),
-                    access.wire().protocol() == Wire.Protocol.HTTP_2 ? "HTTP/2" : "HTTP/1.1", rehearser.tls());
-        } catch (UnusableCall cause) {
-            throw new IOException(cause.getMessage(), cause);
+        } catch (IOException | UnusableCall cause) {
+            throw new CandidateFailure("its " + what + " " + called + " failed: " + cause.getMessage());
         }
     }
 }

@@ -2,6 +2,7 @@ package kadrem.load.campaign;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.RunTotals;
@@ -13,15 +14,16 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Shape;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
-import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Drivers;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadSession;
-import kadrem.load.generator.AnsweringPeer;
 
 /**
  * Makes the generator's code quick before anything counts: the very workload goes to an answerer of Kadrem's own, second after second,
@@ -42,25 +44,23 @@ public final class EngineWarmUp {
     private EngineWarmUp() {
     }
 
-    /** Whether it can be done: there is an answerer for this protocol. */
-    public static boolean appliesTo(LoadOrder order) {
-        return order.address().isHttp();
-    }
-
     /**
      * Warms the generator up.
      *
      * @param order what is to be sent afterwards
      * @param answers what a candidate answered in a rehearsal; where there are none each call gets an empty object, and none is
      *            expected to hold anything
-     * @return seconds that it took
+     * @return seconds that it took; 0 where there is no answerer for the protocol or these calls
      * @throws UnusableCall if a call cannot be made ready
      */
     public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers)
             throws UnusableCall {
         Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
-        Wire wire = order.access().wire();
-        try (var peer = new AnsweringPeer(workload.calls(), answers, wire.protocol(), order.address().secure())) {
+        Optional<Peer> found = Drivers.peer(new PeerOrder(order.address(), order.access(), workload, answers));
+        if (found.isEmpty()) {
+            return 0;
+        }
+        try (Peer peer = found.get()) {
             int users = Math.clamp(order.load().connections(), 1, MOST_USERS);
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
             double best = Double.MAX_VALUE;
@@ -71,7 +71,7 @@ public final class EngineWarmUp {
                 // the first seconds at full speed, since the compiler counts calls; then as the load will be
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
                 Second second = second(maker,
-                        new LoadOrder(peer.address(), AnsweringPeer.access(wire), workload, load, order.streamSeed(),
+                        new LoadOrder(peer.address(), peer.access(), workload, load, order.streamSeed(),
                                 order.lanes(), order.pacing(), List.of(), order.candidates()),
                         secrets);
                 boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS

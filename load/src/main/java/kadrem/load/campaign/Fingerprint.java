@@ -5,7 +5,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -38,7 +37,8 @@ public final class Fingerprint {
             Control control) throws InterruptedException {
         var found = new LinkedHashMap<String, String>();
         found.put("address", candidate.address().toString());
-        found.put("protocol", Protocols.byId(candidate.address().protocol()).map(Protocol::words).orElse("HTTP/1.1"));
+        found.put("protocol", Protocols.byId(candidate.address().protocol()).map(Protocol::words)
+                .orElse(candidate.address().protocol()));
         String wire = candidate.access().wire().words();
         if (!wire.isEmpty()) {
             found.put("wire", wire);
@@ -48,7 +48,7 @@ public final class Fingerprint {
             found.put("command", String.join(" ", launch.command()));
             launch.processors().ifPresent(set -> found.put("processors",
                     process.map(CandidateProcess::isPinned).orElse(false) ? set : set + " (not applied here)"));
-            commit(studyFolder.resolve(launch.folder())).ifPresent(commit -> found.put("commit", commit));
+            Commit.of(studyFolder.resolve(launch.folder())).ifPresent(commit -> found.put("commit", commit));
         }
         process.flatMap(running -> ProcessHandle.of(running.pid())).ifPresent(handle -> process(found, handle));
         try {
@@ -67,19 +67,6 @@ public final class Fingerprint {
         try {
             if (driver.isPresent()) {
                 control.told(candidate, driver.get()).forEach((name, value) -> found.put(name, cut(value)));
-                return found;
-            }
-            String path = candidate.version().orElse(candidate.ready());
-            Control.Answer answer = control.call("GET", candidate, path, Duration.ofSeconds(5));
-            found.put("protocol", answer.protocol());
-            if (!answer.tls().isEmpty()) {
-                found.put("tls", answer.tls());
-            }
-            if (!answer.server().isEmpty()) {
-                found.put("server", cut(answer.server()));
-            }
-            if (candidate.version().isPresent() && answer.isSuccess()) {
-                found.put("version", cut(answer.body().strip()));
             }
         } catch (IOException _) {
             found.put("version", "(not answered)");
@@ -108,7 +95,7 @@ public final class Fingerprint {
     static Optional<String> versionOf(Path program) {
         if (TELLS_VERSION.matcher(program.getFileName().toString()).matches()) {
             try {
-                Optional<String> told = said(List.of(program.toString(), "--version"));
+                Optional<String> told = said(List.of(program.toString(), "--version"), Map.of());
                 if (told.isPresent()) {
                     return told.map(text -> cut(text.lines().findFirst().orElse("").strip()));
                 }
@@ -164,27 +151,12 @@ public final class Fingerprint {
         return plain.length() > MOST_VALUE ? plain.substring(0, MOST_VALUE) + "…" : plain;
     }
 
-    /** Commit of the folder, marked where files differ from it. */
-    private static Optional<String> commit(Path folder) throws InterruptedException {
-        Optional<String> head = git(folder, "rev-parse", "--short=12", "HEAD");
-        if (head.isEmpty()) {
-            return head;
-        }
-        boolean changed = git(folder, "status", "--porcelain", "--untracked-files=no", "--", ".")
-                .filter(lines -> !lines.isEmpty()).isPresent();
-        return head.map(id -> changed ? id + " with changes" : id);
-    }
-
-    private static Optional<String> git(Path folder, String... arguments) throws InterruptedException {
-        var command = new ArrayList<>(List.of("git", "-C", folder.toString()));
-        command.addAll(List.of(arguments));
-        return said(command);
-    }
-
     /** What a command prints, if it ends well and soon. */
-    private static Optional<String> said(List<String> command) throws InterruptedException {
+    static Optional<String> said(List<String> command, Map<String, String> environment) throws InterruptedException {
         try {
-            Process process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
+            var builder = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD);
+            builder.environment().putAll(environment);
+            Process process = builder.start();
             process.getOutputStream().close();
             var text = new AtomicReference<>("");
             Thread reader = Thread.ofVirtual().start(() -> {

@@ -7,24 +7,17 @@ import java.util.function.Consumer;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
-import kadrem.core.study.Workload;
 
 /**
- * How a candidate comes up, the same for a run, a rehearsal and a look in the window: the user's word for host and
- * commands, the launch, the ready probe, the reset.
+ * How a candidate comes up, the same for a run, a rehearsal and a look in the window: the user's word, the launch, the ready probe,
+ * the reset.
  *
  * @param studyFolder folder to which working folders of launches are relative
- * @param workload what is sent to it, for which the user's word may be needed
  * @param kadrem what {@code {{kadrem}}} in a launch command stands for
  */
-public record Launching(Path studyFolder, Workload workload, String kadrem, Consent consent, Control control) {
+public record Launching(Path studyFolder, String kadrem, Control control) {
     private static final int PROBES = 3;
     private static final Duration PROBE_PAUSE = Duration.ofMillis(250);
-
-    /** Launching for the user who runs this program. */
-    public static Launching ofUser(Path studyFolder, Workload workload, String kadrem, Control control) {
-        return new Launching(studyFolder, workload, kadrem, Consent.ofUser(), control);
-    }
 
     /**
      * Launches the candidate and waits until it is ready.
@@ -35,7 +28,7 @@ public record Launching(Path studyFolder, Workload workload, String kadrem, Cons
      */
     public CandidateProcess launch(Candidate candidate, String runId, Consumer<CandidateProcess> started)
             throws CandidateFailure, InterruptedException {
-        consent.require(candidate, workload, studyFolder);
+        control.requireWord(candidate);
         Launch launch = candidate.launch().orElseThrow(
                 () -> new CandidateFailure("the study does not say how to launch it"));
         if (control.answers(candidate)) {
@@ -61,11 +54,11 @@ public record Launching(Path studyFolder, Workload workload, String kadrem, Cons
      * @throws CandidateFailure if it does not, or may not be asked
      */
     public void find(Candidate candidate) throws CandidateFailure, InterruptedException {
-        consent.require(candidate, workload, studyFolder);
-        boolean ready = control.isReady(candidate);
+        control.requireWord(candidate);
+        boolean ready = control.probe(candidate).isReady();
         for (int probe = 1; probe < PROBES && !ready; probe++) {
             Thread.sleep(PROBE_PAUSE);
-            ready = control.isReady(candidate);
+            ready = control.probe(candidate).isReady();
         }
         if (!ready) {
             throw new CandidateFailure("its ready probe " + Control.probed(candidate) + " does not answer with success"

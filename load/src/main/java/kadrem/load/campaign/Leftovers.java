@@ -25,13 +25,6 @@ public final class Leftovers {
     private Leftovers() {
     }
 
-    /** The process id of another Kadrem that is measuring this study now, if there is one. */
-    public static Optional<Long> measuredBy(RunStore store) {
-        return store.runs().stream().filter(run -> run.outcome() == RunOutcome.RUNNING)
-                .filter(run -> isAlive(run.processes().kadremPid(), run.processes().kadremStarted()))
-                .map(run -> run.processes().kadremPid()).findFirst();
-    }
-
     /** Clears up and returns the runs that are now marked as cut off. */
     public static List<RunRecord> clear(RunStore store, Instant now) {
         return store.runs().stream().filter(run -> run.outcome() == RunOutcome.RUNNING)

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Executors;
 import java.util.function.ToDoubleFunction;
 
 import com.sun.net.httpserver.HttpExchange;
@@ -82,6 +83,8 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
         if (server.isEmpty()) {
             HttpServer made = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 0);
             made.createContext(PATH, this::answer);
+            // who does not read what he asked for holds nobody else up
+            made.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
             made.start();
             server = Optional.of(made);
         }

@@ -15,7 +15,7 @@ import kadrem.core.plan.Rounds;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
-import kadrem.core.study.Address;
+import kadrem.core.study.Http;
 import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
@@ -45,6 +45,8 @@ public final class Rehearsing {
     private final Clock clock;
     private final Predicate<Candidate> isUp;
     private final BiConsumer<Candidate, String> told;
+    /** Values that candidates gave to a user to prove who it is. */
+    private final List<String> proofs = new ArrayList<>();
 
     /**
      * @param kadrem what {@code {{kadrem}}} in a launch command stands for
@@ -70,11 +72,18 @@ public final class Rehearsing {
     public Rehearsal run() throws UnreadableContent, InterruptedException {
         AnswerComparison comparison = AnswerComparison.under(study.agreement());
         var all = new ArrayList<Rehearsal.OfCandidate>();
-        var control = new Control(studyFolder);
+        var control = Control.ofUser(studyFolder, study.workload());
         for (Candidate candidate : study.candidates()) {
             all.add(of(candidate, control));
         }
-        return new Rehearsal(clock.instant(), LoadDigest.of(study), all, differences(comparison, all));
+        List<Difference> differences = differences(comparison, all);
+        // what users were given to prove who they are is compared, and then kept nowhere
+        return new Rehearsal(clock.instant(), LoadDigest.of(study), all.stream().map(one -> new Rehearsal.OfCandidate(
+                one.candidate(), one.calls().stream().map(call -> call.hiding(proofs)).toList(),
+                RehearsedCall.hidden(one.problem(), proofs))).toList(),
+                differences.stream().map(one -> new Difference(one.call(), one.candidate(), one.where(),
+                        RehearsedCall.hidden(one.baseline(), proofs), RehearsedCall.hidden(one.value(), proofs)))
+                        .toList());
     }
 
     private List<Difference> differences(AnswerComparison comparison, List<Rehearsal.OfCandidate> all) {
@@ -105,7 +114,7 @@ public final class Rehearsing {
     }
 
     private String protocol(String candidate) {
-        return study.candidate(candidate).map(one -> one.address().protocol()).orElse(Address.HTTP_PROTOCOL);
+        return study.candidate(candidate).map(one -> one.address().protocol()).orElse(Http.ID);
     }
 
     private AnswerPart part(String call, String protocol) {
@@ -118,7 +127,7 @@ public final class Rehearsing {
         var calls = new ArrayList<RehearsedCall>();
         String problem = "";
         try {
-            launched = Launching.ofUser(studyFolder, study.workload(), kadrem, control).bringUp(candidate,
+            launched = new Launching(studyFolder, kadrem, control).bringUp(candidate,
                     isUp.test(candidate),
                     "rehearsal-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
@@ -158,6 +167,7 @@ public final class Rehearsing {
                 }
             }
         }
+        proofs.addAll(values.captured(study.workload().credentials()));
         return made;
     }
 

@@ -2,13 +2,15 @@ package kadrem.load.campaign;
 
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalLong;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunFigures;
@@ -16,23 +18,29 @@ import kadrem.core.measure.RunJournal;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.CallField;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Protocol;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Drivers;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
+import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
-import kadrem.load.generator.AnsweringPeer;
 
 /**
  * Finds out what load this machine can make with a study's workload: users without pauses call a peer beside the generator
  * for a measured second. That is done again until two tries in a row bring no more, since the compiler first has to see the
- * hot path, and the best second counts. Where candidates are reached in several ways (TLS, HTTP/2, connections for each call) each is
- * tried, and the slowest counts.
+ * hot path, and the best second counts. Where candidates are reached in several ways (protocols, TLS, HTTP/2, connections for each call)
+ * each is tried of which Kadrem has a peer, and the slowest counts.
  */
 public final class SelfCheck {
     /** Each second warms the next one up. */
@@ -47,61 +55,90 @@ public final class SelfCheck {
     private SelfCheck() {
     }
 
-    /** Whether it says anything of a study: its calls are made over HTTP to at least one candidate. */
-    public static boolean appliesTo(Study study) {
-        return study.candidates().stream().anyMatch(one -> one.address().isHttp());
-    }
-
     /**
-     * Checks this machine, for a study to which that applies.
+     * Checks this machine.
      *
      * @param maker where the loads of the study are made
-     * @param rehearsal whose answers the peer gives, if it is of this workload
+     * @param rehearsal whose answers the peer gives over HTTP, if it is of this workload
+     * @return empty where no candidate is reached in a way of which Kadrem has a peer
      * @throws UnusableCall if a call cannot be made ready
      */
-    public static Capacity of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal)
+    public static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal)
             throws UnusableCall {
-        String digest = LoadDigest.of(study);
-        List<RehearsedCall> answers = answers(rehearsal, digest);
-        Workload workload = EngineWarmUp.withoutPauses(study.workload(), !answers.isEmpty());
+        return of(maker, study, studyFolder, rehearsal, MOST_TRIES);
+    }
+
+    /** The same, tried so often at most. */
+    static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal,
+            int mostTries) throws UnusableCall {
+        List<RehearsedCall> rehearsed = answers(rehearsal, LoadDigest.of(study));
         int users = Math.clamp(study.load().connections(), FEWEST_USERS, MOST_USERS);
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
-        Capacity least = null;
-        for (Way way : study.candidates().stream().filter(one -> one.address().isHttp()).map(Way::of).distinct()
-                .toList()) {
-            Capacity found = of(maker, new Asked(way, workload, load, study.plan().seed(),
-                    Campaign.processorsOfCandidates(study)), studyFolder, answers);
-            least = least == null || found.beside() < least.beside() ? found : least;
-        }
-        return Objects.requireNonNull(least, "the study has a candidate that is asked over HTTP");
-    }
-
-    /** How a candidate is reached: its wire, and whether over TLS. */
-    record Way(boolean secure, Wire wire) {
-        static Way of(Candidate candidate) {
-            return new Way(candidate.address().secure(), candidate.access().wire().overPort());
-        }
-    }
-
-    /** What is sent to a peer, and over which way. */
-    private record Asked(Way way, Workload workload, LoadProfile load, long seed, List<Integer> candidates) {
-    }
-
-    private static Capacity of(LoadMaker maker, Asked asked, Path studyFolder, List<RehearsedCall> answers)
-            throws UnusableCall {
-        Wire wire = asked.way().wire();
-        try (var peer = new AnsweringPeer(asked.workload().calls(), answers, wire.protocol(), asked.way().secure())) {
-            var order = new LoadOrder(peer.address(), AnsweringPeer.access(wire), asked.workload(), asked.load(),
-                    asked.seed(), LoadOrder.defaultLanes()).beside(asked.candidates());
-            Capacity best = once(maker, order, studyFolder, !answers.isEmpty());
-            int withoutGrowth = 0;
-            for (int i = 1; i < MOST_TRIES && withoutGrowth < 2; i++) {
-                Capacity next = once(maker, order, studyFolder, !answers.isEmpty());
-                withoutGrowth = next.beside() > best.beside() * STILL_GROWS ? 0 : withoutGrowth + 1;
-                best = next.beside() > best.beside() ? next : best;
+        Optional<Capacity> least = Optional.empty();
+        var untried = new LinkedHashSet<String>();
+        for (Candidate candidate : oneOfEachWay(study.candidates())) {
+            List<RehearsedCall> answers = answersTo(candidate, rehearsed);
+            Workload workload = EngineWarmUp.withoutPauses(study.workload().in(candidate.address().protocol()),
+                    !answers.isEmpty());
+            Optional<Peer> peer = Drivers
+                    .peer(new PeerOrder(candidate.address(), candidate.access(), workload, answers));
+            if (peer.isEmpty()) {
+                untried.add(Protocols.byId(candidate.address().protocol()).map(Protocol::words)
+                        .orElse(candidate.address().protocol()));
+            } else {
+                try (Peer asked = peer.get()) {
+                    var order = new LoadOrder(asked.address(), asked.access(), workload, load, study.plan().seed(),
+                            LoadOrder.defaultLanes()).beside(Campaign.processorsOfCandidates(study));
+                    Capacity found = best(maker, order, studyFolder, mostTries,
+                            !answersAsRehearsed(candidate)
+                                    ? Capacity.Peer.SHORTEST
+                                    : answers.isEmpty() ? Capacity.Peer.EMPTY : Capacity.Peer.AS_REHEARSED);
+                    least = least.filter(known -> known.beside() <= found.beside()).or(() -> Optional.of(found));
+                }
             }
-            return best;
         }
+        return least.map(found -> found.without(List.copyOf(untried)));
+    }
+
+    /** The first of the candidates that are reached in the same way: by protocol and its choices, wire, and whether over TLS. */
+    static List<Candidate> oneOfEachWay(List<Candidate> candidates) {
+        record Way(String protocol, String scheme, Wire wire, Map<String, String> choices) {
+        }
+        var first = new LinkedHashMap<Way, Candidate>();
+        candidates.forEach(one -> first.putIfAbsent(
+                new Way(one.address().protocol(), one.address().scheme(), one.access().wire().overPort(),
+                        choices(one)),
+                one));
+        return List.copyOf(first.values());
+    }
+
+    /** What a candidate chooses among the ways of its protocol, such as compressed messages. */
+    private static Map<String, String> choices(Candidate candidate) {
+        return Protocols.byId(candidate.address().protocol()).stream().flatMap(one -> one.settings().stream())
+                .filter(field -> field.kind() == CallField.Kind.CHOICE)
+                .collect(Collectors.toMap(CallField::name,
+                        field -> candidate.access().settings().getOrDefault(field.name(), field.choices()).getFirst()));
+    }
+
+    private static boolean answersAsRehearsed(Candidate candidate) {
+        return Drivers.of(candidate.address()).filter(ProtocolDriver::peerAnswersAsRehearsed).isPresent();
+    }
+
+    /** What a peer of the candidate's protocol is to answer. */
+    static List<RehearsedCall> answersTo(Candidate candidate, List<RehearsedCall> rehearsed) {
+        return answersAsRehearsed(candidate) ? rehearsed : List.of();
+    }
+
+    private static Capacity best(LoadMaker maker, LoadOrder order, Path studyFolder, int mostTries, Capacity.Peer peer)
+            throws UnusableCall {
+        Capacity best = once(maker, order, studyFolder, peer);
+        int withoutGrowth = 0;
+        for (int i = 1; i < mostTries && withoutGrowth < 2; i++) {
+            Capacity next = once(maker, order, studyFolder, peer);
+            withoutGrowth = next.beside() > best.beside() * STILL_GROWS ? 0 : withoutGrowth + 1;
+            best = next.beside() > best.beside() ? next : best;
+        }
+        return best;
     }
 
     /** What the first candidate answered whose rehearsal went well, if that was of this workload. */
@@ -111,24 +148,23 @@ public final class SelfCheck {
                 .map(Rehearsal.OfCandidate::calls).orElse(List.of());
     }
 
-    private static Capacity once(LoadMaker maker, LoadOrder order, Path studyFolder, boolean asRehearsed)
+    private static Capacity once(LoadMaker maker, LoadOrder order, Path studyFolder, Capacity.Peer peer)
             throws UnusableCall {
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, _ -> {
         }, Map.of(), Set.of(), 0);
         try (MeasuredRun run = MeasuredRun.prepare(maker, order, OptionalLong.empty(), () -> true, telling,
                 Secrets.ofProcess(studyFolder))) {
-            return capacity(run.run(), asRehearsed);
+            return capacity(run.run(), peer);
         }
     }
 
-    private static Capacity capacity(MeasuredRun.Result result, boolean asRehearsed) {
+    private static Capacity capacity(MeasuredRun.Result result, Capacity.Peer peer) {
         RunFigures figures = result.figures();
         double perSecond = (figures.good() + figures.failedTotal()) / figures.seconds();
         OptionalDouble share = result.generator().workShare();
         OptionalDouble alone = share.isPresent() && share.getAsDouble() > 0
                 ? OptionalDouble.of(perSecond * result.generator().lanes() / share.getAsDouble())
                 : OptionalDouble.empty();
-        return new Capacity(perSecond, alone, figures.errorShare(),
-                asRehearsed ? Capacity.Peer.AS_REHEARSED : Capacity.Peer.EMPTY);
+        return new Capacity(perSecond, alone, figures.errorShare(), peer);
     }
 }

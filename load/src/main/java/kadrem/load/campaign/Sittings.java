@@ -7,6 +7,7 @@ import java.util.Optional;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
+import kadrem.core.plan.Look;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.load.host.Machine;
@@ -37,17 +38,26 @@ public final class Sittings {
     /** Takes a moment, in which this host is asked what it is. */
     public static Further further(Study study, List<RunRecord> runs) {
         String now = now();
-        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
+        Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         int number = sittings.size() + (sittings.containsKey(now) ? 0 : 1);
         int last = wanted(study, runs, now);
         int rounds = Math.max(0, last - Campaign.firstOpenRound(study, runs) + 1);
         return new Further(objection(study, runs, now), last, rounds, "A further sitting, the " + number
-                + ". of this study: " + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured.",
-                changes(study, runs));
+                + ". of this study: " + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured."
+                + judgedAgain(number), changes(study, runs));
+    }
+
+    /** When sittings are judged, where that is not with this one. */
+    private static String judgedAgain(int number) {
+        int next = Look.FEWEST_SITTINGS;
+        while (next < number) {
+            next *= 2;
+        }
+        return next == number ? "" : " The study is judged over sittings when there are " + next + ".";
     }
 
     static Optional<String> objection(Study study, List<RunRecord> runs, String now) {
-        Map<String, List<Integer>> sittings = Comparison.of(study, runs).sittings();
+        Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         if (sittings.isEmpty()
                 || sittings.size() == 1 && !Campaign.remaining(study, runs, study.plan().most()).isEmpty()) {
             return Optional.of("The plan is not through yet: kadrem measure goes on with it.");
@@ -61,7 +71,7 @@ public final class Sittings {
     }
 
     static int wanted(Study study, List<RunRecord> runs, String now) {
-        return Comparison.of(study, runs).sittings().entrySet().stream().filter(one -> !one.getKey().equals(now))
+        return Comparison.of(study, runs).allSittings().entrySet().stream().filter(one -> !one.getKey().equals(now))
                 .mapToInt(one -> one.getValue().size()).sum() + study.plan().rounds();
     }
 

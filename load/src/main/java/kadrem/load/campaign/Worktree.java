@@ -81,8 +81,11 @@ final class Worktree implements AutoCloseable {
     private static String run(Path in, List<String> command) throws IOException, InterruptedException {
         Path told = Files.createTempFile("kadrem-command", ".txt");
         try {
-            Process process = new ProcessBuilder(command).directory(in.toFile()).redirectErrorStream(true)
-                    .redirectOutput(told.toFile()).start();
+            var builder = new ProcessBuilder(command).directory(in.toFile()).redirectErrorStream(true)
+                    .redirectOutput(told.toFile());
+            // a repository's hooks and watchers are not run; its filters are, since they make files what they are
+            builder.environment().putAll(new GitSettings().environment());
+            Process process = builder.start();
             if (!ends(process)) {
                 throw new IOException(String.join(" ", command) + " took more than " + BUILD_MINUTES + " minutes");
             }

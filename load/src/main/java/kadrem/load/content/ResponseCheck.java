@@ -8,20 +8,24 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
+import com.google.re2j.Matcher;
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
+import com.networknt.schema.AbsoluteIri;
 import com.networknt.schema.InputFormat;
 import com.networknt.schema.JsonSchema;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import com.networknt.schema.ValidationMessage;
+import com.networknt.schema.resource.InputStreamSource;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations.Expectation;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.UnusableCall;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a call expects of its responses beyond their status, and what it captures from them, compiled before the run.
@@ -193,7 +197,7 @@ public final class ResponseCheck {
     private static Pattern pattern(String regex) throws UnreadableContent {
         try {
             return Pattern.compile(regex);
-        } catch (java.util.regex.PatternSyntaxException cause) {
+        } catch (PatternSyntaxException cause) {
             throw new UnreadableContent("\"" + regex + "\" is no regular expression: " + cause.getDescription());
         }
     }
@@ -201,7 +205,9 @@ public final class ResponseCheck {
     private static Rule schema(String file, String text) throws UnreadableContent {
         JsonSchema schema;
         try {
-            schema = JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(text);
+            schema = JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012,
+                    factory -> factory.schemaLoaders(loaders -> loaders.add(ResponseCheck::nothingElsewhere)))
+                    .getSchema(text);
             schema.initializeValidators();
         } catch (RuntimeException cause) {
             throw new UnreadableContent(file + " is no JSON Schema: " + cause.getMessage());
@@ -218,6 +224,14 @@ public final class ResponseCheck {
                 throw new UnreadableContent("the body is not JSON: " + cause.getMessage());
             }
         };
+    }
+
+    /** A schema that came with a study fetches nothing; the dialects' own ones are on the class path. */
+    private static @Nullable InputStreamSource nothingElsewhere(AbsoluteIri reference) {
+        if (reference.toString().startsWith("classpath:")) {
+            return null;
+        }
+        throw new IllegalArgumentException("it refers to " + reference + ", which is not in it; nothing is fetched");
     }
 
     private static Finder finder(Capture.Source source) throws UnreadableContent {
@@ -259,10 +273,10 @@ public final class ResponseCheck {
     /** One response with what has been read of it so far, so that several rules read it once. */
     private static final class Reading {
         private final ResponseView view;
-        private byte @org.jspecify.annotations.Nullable [] decoded;
-        private @org.jspecify.annotations.Nullable String text;
-        private JsonQuery.@org.jspecify.annotations.Nullable Document json;
-        private org.w3c.dom.@org.jspecify.annotations.Nullable Document xml;
+        private byte @Nullable [] decoded;
+        private @Nullable String text;
+        private JsonQuery.@Nullable Document json;
+        private org.w3c.dom.@Nullable Document xml;
 
         Reading(ResponseView view) {
             this.view = view;

@@ -1,5 +1,8 @@
 package kadrem.load.drive;
 
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+
 import kadrem.core.plan.LoadStream;
 
 /** What the placeholders of a user's next call stand for: the rows of its visit, and what it has captured. Confined. */
@@ -42,5 +45,10 @@ public final class CallValues {
     /** Captured values by the number of their name; not a copy. */
     public byte[][] captured() {
         return captured;
+    }
+
+    /** The captured values under these numbers, as texts. */
+    public List<String> captured(List<Integer> numbers) {
+        return numbers.stream().map(number -> new String(captured[number], StandardCharsets.UTF_8)).toList();
     }
 }

@@ -25,6 +25,11 @@ public interface Carrier {
     /** Closes the connection; no result follows. */
     void close();
 
+    /** Whether a thread of its own takes the instants, so that an answer never waits for the lane to read it. */
+    default boolean timesBesideLane() {
+        return false;
+    }
+
     /** The request as sent, as text without secrets, cut to a bound. */
     String requestText(int call, CallValues values);
 

@@ -139,7 +139,7 @@ public final class LoopRehearser implements Rehearser {
             detail = "it took " + total / 1_000_000 + " ms, and should take at most " + within / 1_000_000 + " ms";
         }
         return new RehearsedCall(visit, call.name(), shown, answer.status(), headers, answer.bytes(),
-                Bytes.of(answer.body()), Bytes.of(decoded), ResponseCheck.sha256(decoded),
+                Bytes.of(secrets.mask(answer.body())), Bytes.of(secrets.mask(decoded)), ResponseCheck.sha256(decoded),
                 timeline(begun, answer.nanos()), failure,
                 secrets.mask(detail), answered(answer.head()));
     }

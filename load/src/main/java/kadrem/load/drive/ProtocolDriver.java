@@ -5,7 +5,10 @@ import java.net.InetSocketAddress;
 import java.net.Socket;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
+import kadrem.core.study.Address;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Protocol;
 
 /** A protocol whose calls can be sent. A driver is registered by a line of META-INF/services/kadrem.core.study.Protocol. */
@@ -18,17 +21,57 @@ public interface ProtocolDriver extends Protocol {
     Driver open(DriverOrder order) throws UnusableCall;
 
     /**
+     * Starts something of Kadrem's own that answers the calls; empty where there is none that could, as for a database whose driver speaks
+     * its own language.
+     */
+    default Optional<Peer> peer(PeerOrder order) {
+        return Optional.empty();
+    }
+
+    /** Whether calls are made by threads that wait for their answers, and not by the lanes themselves. */
+    default boolean waitsOnThreads() {
+        return false;
+    }
+
+    /** Whether the peer gives the answers of a rehearsal, and not the shortest that there are. */
+    default boolean peerAnswersAsRehearsed() {
+        return false;
+    }
+
+    /**
+     * What a study says to ask a candidate beside the load.
+     *
+     * @param ready what tells whether it is ready; empty for nothing in particular
+     * @param version what tells its version
+     */
+    record Questions(String ready, Optional<String> version) {
+        /** Nothing in particular. */
+        public static final Questions NONE = new Questions("", Optional.empty());
+
+        public static Questions of(Candidate candidate) {
+            return new Questions(candidate.ready(), candidate.version());
+        }
+    }
+
+    /** What {@link #probe} asks, in words. */
+    default String probed(Address address, Questions questions) {
+        return address.toString();
+    }
+
+    /**
      * Sees whether the candidate can take load.
      *
-     * @param ready what the study says to ask; empty for nothing in particular
-     * @throws IOException if it cannot; the message says why
+     * @return what it answered, in a word; empty where there is nothing to say
+     * @throws NotReady if it answers that it cannot
+     * @throws IOException if it does not answer; the message says why
      * @throws UnusableCall if a secret is missing
      */
-    default void probe(DriverOrder order, String ready) throws IOException, UnusableCall {
+    default String probe(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         try (var socket = new Socket()) {
             socket.connect(new InetSocketAddress(order.address().host(), order.address().port()),
                     Math.toIntExact(order.timeout().toMillis()));
         }
+        return "";
     }
 
     /**
@@ -51,7 +94,7 @@ public interface ProtocolDriver extends Protocol {
     }
 
     /** What a candidate tells about itself, by the name of the attribute: its server's product and version, its settings. */
-    default Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+    default Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         return Map.of();
     }
 }

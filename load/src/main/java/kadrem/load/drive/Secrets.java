@@ -1,16 +1,22 @@
 package kadrem.load.drive;
 
 import java.io.IOException;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Base64;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Stream;
 
+import com.fasterxml.jackson.core.io.JsonStringEncoder;
 import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
+import org.apache.commons.text.StringEscapeUtils;
 
 /** Reads secrets where a study says they are kept, and takes them out of texts that are kept or shown. Thread-safe. */
 public final class Secrets {
@@ -21,6 +27,7 @@ public final class Secrets {
     private final Map<String, String> environment;
     private final Path folder;
     private final Set<String> seen = ConcurrentHashMap.newKeySet();
+    private volatile List<String> longestFirst = List.of();
 
     /** @param folder folder to which relative paths of secret files are relative */
     public Secrets(Map<String, String> environment, Path folder) {
@@ -46,7 +53,7 @@ public final class Secrets {
             }
             case FILE -> firstLine(reference.where());
         };
-        seen.add(secret);
+        remember(secret);
         return secret;
     }
 
@@ -74,9 +81,24 @@ public final class Secrets {
         }
     }
 
-    /** Counts {@code secret} among those that {@link #mask} replaces, as a token that was made from one. */
-    public void remember(String secret) {
-        seen.add(secret);
+    /**
+     * Counts {@code secret} among those that {@link #mask} replaces, as a token that was made from one: as it is, and as addresses,
+     * forms, JSON, XML and Basic sign-in write it, in which a candidate may send it back.
+     */
+    public synchronized void remember(String secret) {
+        if (secret.length() < SHORTEST_MASKED) {
+            return;
+        }
+        byte[] bytes = secret.getBytes(StandardCharsets.UTF_8);
+        String form = URLEncoder.encode(secret, StandardCharsets.UTF_8);
+        Stream.of(secret, form, form.replace("+", "%20"),
+                new String(JsonStringEncoder.getInstance().quoteAsString(secret)),
+                StringEscapeUtils.escapeXml10(secret),
+                Base64.getEncoder().encodeToString(bytes), Base64.getEncoder().withoutPadding().encodeToString(bytes),
+                Base64.getUrlEncoder().withoutPadding().encodeToString(bytes))
+                .forEach(seen::add);
+        // the longest first, so that none leaves the rest of another
+        longestFirst = seen.stream().sorted(Comparator.comparingInt(String::length).reversed()).toList();
     }
 
     /** Folder to which files that the study names are relative. */
@@ -87,11 +109,21 @@ public final class Secrets {
     /** {@code text} with every secret resolved so far replaced. */
     public String mask(String text) {
         String masked = text;
-        for (String secret : seen) {
-            if (secret.length() >= SHORTEST_MASKED) {
-                masked = masked.replace(secret, MASK);
-            }
+        for (String secret : longestFirst) {
+            masked = masked.replace(secret, MASK);
         }
         return masked;
+    }
+
+    /** Likewise for bytes that may be anything. */
+    public byte[] mask(byte[] bytes) {
+        // a character for each byte, so that nothing but the secrets becomes another
+        String text = new String(bytes, StandardCharsets.ISO_8859_1);
+        String masked = text;
+        for (String secret : longestFirst) {
+            masked = masked.replace(
+                    new String(secret.getBytes(StandardCharsets.UTF_8), StandardCharsets.ISO_8859_1), MASK);
+        }
+        return masked.equals(text) ? bytes : masked.getBytes(StandardCharsets.ISO_8859_1);
     }
 }

@@ -7,6 +7,7 @@ import java.util.function.IntFunction;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
+import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Call;
 
 /** Chooses the exchanges that a run keeps: the first failures of each kind and call, and each call's slowest. Confined. */
@@ -17,14 +18,19 @@ final class Examples {
     private final List<Call> calls;
     private final Recorder recorder;
     private final IntFunction<String> words;
+    private final List<Integer> credentials;
     private final int[][] failures;
     private final List<PriorityQueue<Exchange>> slowest;
     /** Response time that a call must exceed to be among the slowest; kept apart so that the usual case is one compare. */
     private final long[] threshold;
 
-    /** @param words the words for statuses of answers */
-    Examples(List<Call> calls, Recorder recorder, IntFunction<String> words) {
+    /**
+     * @param credentials numbers of captured values that are nobody else's
+     * @param words the words for statuses of answers
+     */
+    Examples(List<Call> calls, List<Integer> credentials, Recorder recorder, IntFunction<String> words) {
         this.words = words;
+        this.credentials = credentials;
         this.calls = calls;
         this.recorder = recorder;
         failures = new int[calls.size()][FailureKind.values().length];
@@ -67,8 +73,13 @@ final class Examples {
             long startNanos) {
         return new Exchange(calls.get(seat.call()).name(), reason, detail, (seat.dueNanos - startNanos) / 1e9, response,
                 service,
-                status, seat.carrier().requestText(seat.call(), seat.values), seat.carrier().responseText(),
+                status, shown(seat, seat.carrier().requestText(seat.call(), seat.values)),
+                shown(seat, seat.carrier().responseText()),
                 status == 0 || status == 1 ? "" : word(status))
                 .withoutSecrets();
+    }
+
+    private String shown(Seat seat, String text) {
+        return credentials.isEmpty() ? text : RehearsedCall.hidden(text, seat.values.captured(credentials));
     }
 }

@@ -91,7 +91,7 @@ final class Lane {
         this.clock = clock;
         this.turns = turns;
         second = new LaneSecond(recordsAs, recorder);
-        examples = new Examples(load.calls, recorder, driver::statusWord);
+        examples = new Examples(load.calls, load.order.workload().credentials(), recorder, driver::statusWord);
         sweepNanos = Math.clamp(load.shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
                 TimeUnit.MILLISECONDS.toNanos(100));
         pace = switch (load.order.load()) {
@@ -164,7 +164,6 @@ final class Lane {
     private void beginEnding() {
         ending = true;
         giveUpNanos = startNanos + load.endNanos + load.longestTimeout;
-        endIfIdle();
     }
 
     private void endIfIdle() {
@@ -226,13 +225,14 @@ final class Lane {
     }
 
     private void beginDue(long now) {
-        if (!ending && now - startNanos >= load.endNanos) {
+        boolean any = !ending && now - startNanos >= load.endNanos;
+        if (any) {
+            // what was due before the end is still begun below, though the lane was held up over the end
             beginEnding();
         }
         if (ending && now >= giveUpNanos) {
             end();
         }
-        boolean any = false;
         while (!ended && waiting.next() <= clock.getAsLong()) {
             long due = waiting.next();
             Seat seat = waiting.take();
@@ -261,9 +261,9 @@ final class Lane {
      */
     void poll(long waitNanos) {
         long now = clock.getAsLong();
-        // whoever was held up since he reckoned how long he may sleep does not sleep on top of it
-        long wait = now - seenNanos > LONG_TURN_NANOS ? 0 : Math.max(0, waitNanos);
         see(now);
+        // whoever was held up does not sleep on top of it, and what he reads at once is what waited to be read
+        long wait = unreadUntil > 0 ? 0 : Math.max(0, waitNanos);
         seenNanos = now + wait;
         loop.gather();
         try {
@@ -419,7 +419,7 @@ final class Lane {
         turnTo(now);
         lastEventNanos = now;
         events++;
-        notRead(seat, now);
+        notRead(seat);
         long response = now - seat.dueNanos - seat.lateNanos;
         long within = load.withinOf(seat.call());
         second.answered(seat, now, response <= within, bytes);
@@ -435,10 +435,9 @@ final class Lane {
     }
 
     /** What of the wait for an answer was only that the lane was held up and did not read. */
-    private void notRead(Seat seat, long now) {
-        // an answer whose instant lies in the hold-up was seen by another thread, and did not wait for the lane
-        if (unreadUntil > 0 && now >= unreadUntil) {
-            seat.unreadNanos = Math.max(0, unreadUntil - Math.max(seat.sentNanos, unreadFrom));
+    private void notRead(Seat seat) {
+        if (unreadUntil > 0 && seat.sentNanos <= unreadFrom && !seat.carrier().timesBesideLane()) {
+            seat.unreadNanos = unreadUntil - unreadFrom;
             seat.lateNanos += seat.unreadNanos;
         }
     }

@@ -111,7 +111,7 @@ final class LaneThread {
                 if (!NativeThread.stayOn(0, processors)) {
                     LOG.warn("a lane could not be kept on processor {}", processors);
                 }
-                first = NativeThread.goFirst();
+                first = NativeThread.goFirst(0);
             }
             long wakesWithin = wakesWithin();
             Lane made = maker.apply(new Parts(new LaneLoop(loop), this::poll, turns));

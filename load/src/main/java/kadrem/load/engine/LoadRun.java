@@ -16,6 +16,7 @@ import kadrem.core.plan.UserDigest;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Pacing;
 import kadrem.load.drive.Driver;
+import kadrem.load.drive.Drivers;
 import kadrem.load.net.Transport;
 
 /**
@@ -33,12 +34,15 @@ import kadrem.load.net.Transport;
 public final class LoadRun implements AutoCloseable {
     private final LoadOrder order;
     private final Pacing pacing;
+    /** Whether threads that wait for answers make the calls, and share the processors of the lanes. */
+    private final boolean waitsOnThreads;
     private final List<LaneThread> lanes = new ArrayList<>();
     private final Recorder recorder;
 
     private LoadRun(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
         this.order = order;
         LaneShare share = order.lanes();
+        waitsOnThreads = Drivers.waitsOnThreads(order.address());
         pacing = order.pacing().orElseGet(() -> Pacing.fitting(Runtime.getRuntime().availableProcessors(),
                 share.count()));
         recorder = new Recorder(share.count(), order.workload().calls().size(), listener);
@@ -84,7 +88,10 @@ public final class LoadRun implements AutoCloseable {
                 ? ", on processor " + own.getFirst() + " of its own"
                 : ", on processors " + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
                         + " of their own")
-                + (lanes.stream().allMatch(LaneThread::isFirst) ? ", before all other work there" : "");
+                + (waitsOnThreads ? ", shared with the threads that wait for answers" : "")
+                + (lanes.stream().allMatch(LaneThread::isFirst)
+                        ? ", before all other work there"
+                        : "");
     }
 
     /** @param startNanos instant of {@link System#nanoTime()}, in the near future, from which everything is due */

@@ -52,9 +52,14 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
     private @Nullable Process process;
     private volatile @Nullable Frames frames;
 
-    /** How a load would be made on this host, as in "1 lane in a process of its own, never sleeping, on processor 3, …". */
-    public static String arrangement(int lanes, Optional<Pacing> chosen, List<Integer> candidates) {
-        return Places.ofThisHost().words(lanes, chosen, candidates);
+    /**
+     * How a load would be made on this host, as in "1 lane in a process of its own, never sleeping, on processor 3, …".
+     *
+     * @param waitsOnThreads whether threads that wait for answers make the calls, and not the lanes
+     */
+    public static String arrangement(int lanes, Optional<Pacing> chosen, List<Integer> candidates,
+            boolean waitsOnThreads) {
+        return Places.ofThisHost().words(lanes, chosen, candidates, waitsOnThreads);
     }
 
     /** The command that starts it, as the installation that runs here has it. */

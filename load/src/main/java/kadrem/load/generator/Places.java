@@ -4,6 +4,7 @@ import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.IntConsumer;
 import java.util.stream.Collectors;
 
 import kadrem.core.study.Pacing;
@@ -19,6 +20,11 @@ final class Places {
 
     private final BitSet allowed;
     private final BitSet given = new BitSet();
+    /** Loads under way whose calls are made by threads that wait, and the processors of the candidates that they ask. */
+    private int calling;
+    private List<Integer> called = List.of();
+    /** Whether threads were told to go before others. */
+    private boolean raised;
 
     /** @param allowed processors that this process may use */
     Places(BitSet allowed) {
@@ -50,15 +56,18 @@ final class Places {
      * How a load of so many lanes would be made here, in words.
      *
      * @param chosen how they wait, where a study says
+     * @param waitsOnThreads whether threads that wait for answers make the calls
      */
-    String words(int lanes, Optional<Pacing> chosen, List<Integer> candidates) {
+    String words(int lanes, Optional<Pacing> chosen, List<Integer> candidates, boolean waitsOnThreads) {
         List<Integer> own = take(lanes, candidates);
         giveBack(own);
         String where = own.isEmpty()
                 ? "on any of the " + allowed.cardinality() + " processors that there are"
                 : "on processor" + (own.size() == 1 ? " " : "s ")
                         + own.stream().map(String::valueOf).collect(Collectors.joining(", "))
-                        + ", which the rest of Kadrem leaves alone";
+                        + (waitsOnThreads
+                                ? ", shared with the threads that wait for answers"
+                                : ", which the rest of Kadrem leaves alone");
         return (lanes == 1 ? "1 lane" : lanes + " lanes") + " in a process of its own, "
                 + chosen.orElse(pacing(lanes, !own.isEmpty())).words() + ", " + where;
     }
@@ -80,17 +89,57 @@ final class Places {
     }
 
     /**
-     * Keeps all threads of this process but its lanes on the processors that are nobody's own; those they start stay there, too.
+     * Keeps all threads of this process but its lanes on the processors that are nobody's own; those they start stay there, too. While a load is
+     * under way whose calls are made by threads that wait for answers, those and the ones of a database's or broker's own client run where lanes do and
+     * before others as lanes do, and keep off the processors of candidates where there are others; what compiles, collects and records
+     * stays where it is.
      *
      * @param compiled whether this process has made load before, so that its code is compiled
      */
-    void keepOthersOff(boolean compiled) {
-        BitSet rest = shared();
-        NativeThread.all().forEach((thread, name) -> {
-            if (!name.startsWith(LANE)) {
-                NativeThread.stayOn(thread, rest);
+    synchronized void keepOthersOff(boolean compiled) {
+        boolean first = calling > 0;
+        BitSet there = first ? callers(called) : shared();
+        eachOther(thread -> {
+            NativeThread.stayOn(thread, there);
+            if (first) {
+                NativeThread.goFirst(thread);
+            } else if (raised) {
+                NativeThread.goAsUsual(thread);
             }
         });
+        raised = first;
+        NativeThread.keepHelpersOn(shared());
         NativeThread.letHelpersGiveWay(compiled);
+    }
+
+    /**
+     * A load whose calls are made by threads that wait begins; {@link #keepOthersOff} lets them in.
+     *
+     * @param candidates processors on which candidates are kept
+     */
+    synchronized void callersCome(List<Integer> candidates) {
+        calling++;
+        called = List.copyOf(candidates);
+    }
+
+    /** Such a load is over. */
+    synchronized void callersLeave() {
+        calling--;
+    }
+
+    /** The processors of threads that make calls. */
+    synchronized BitSet callers(List<Integer> candidates) {
+        var rest = (BitSet) allowed.clone();
+        candidates.forEach(rest::clear);
+        return rest.isEmpty() ? (BitSet) allowed.clone() : rest;
+    }
+
+    /** Each thread of this process that is no lane. */
+    private static void eachOther(IntConsumer what) {
+        NativeThread.all().forEach((thread, name) -> {
+            if (!name.startsWith(LANE)) {
+                what.accept(thread);
+            }
+        });
     }
 }

@@ -7,7 +7,6 @@ import java.util.Map;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
-import kadrem.core.study.Access;
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
@@ -17,8 +16,10 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.load.drive.Peer;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.HttpPeer;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.engine.LoadSession;
@@ -43,16 +44,16 @@ final class Practice {
                 List.of(new ValueList.NumberRange("berth", 1, 500),
                         new ValueList.Listed("day", "", "", List.of("2026-06-01", "2026-06-02"))),
                 List.of(new Visit("look", 3, List.of(plain, plain)), new Visit("reserve", 1, List.of(captured, sent))));
-        try (var peer = new AnsweringPeer(workload.calls(), List.of())) {
-            var address = new Address("127.0.0.1", peer.port(), "");
+        try (Peer peer = HttpPeer.of(workload, Wire.USUAL)) {
+            Address address = peer.address();
             once(new LoadOrder(address, workload, new LoadProfile.Closed(USERS, ThinkTime.NONE, Duration.ZERO, each,
                     Duration.ofSeconds(5)), 1, 1));
             once(new LoadOrder(address, workload, new LoadProfile.Open(RATE, LoadProfile.Spacing.POISSON, USERS,
                     Duration.ofSeconds(1), each, Duration.ofSeconds(5)).withConnectionLimit(10 * USERS), 2, 1));
         }
-        try (var peer = new AnsweringPeer(workload.calls(), List.of(), Wire.Protocol.HTTP_2, false)) {
-            once(new LoadOrder(new Address("127.0.0.1", peer.port(), ""),
-                    Access.over(Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, USERS)), workload,
+        Wire streams = Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, USERS);
+        try (Peer peer = HttpPeer.of(workload, streams)) {
+            once(new LoadOrder(peer.address(), peer.access(), workload,
                     new LoadProfile.Closed(USERS, ThinkTime.NONE, Duration.ZERO, each, Duration.ofSeconds(5)), 3, 1));
         }
     }

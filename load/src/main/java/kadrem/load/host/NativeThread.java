@@ -54,7 +54,8 @@ public final class NativeThread {
             FunctionDescriptor.of(JAVA_LONG, JAVA_LONG, JAVA_LONG, ADDRESS, JAVA_LONG),
             Linker.Option.firstVariadicArg(1));
     /** Beginnings of the names of threads that are in no hurry and start no programs. */
-    private static final List<String> HELPERS = List.of("kadrem-generato", "kadrem-recorder", "kadrem-host-wat");
+    private static final List<String> HELPERS = List.of("kadrem-generato", "kadrem-recorder", "kadrem-host-wat",
+            "kadrem-accounts");
     private static final List<String> OF_THE_MACHINE = List.of("C1 ", "C2 ", "ZDirector", "ZDriver", "ZWorker", "ZStat",
             "ZUncommitter", "VM Periodic");
     private static final List<String> OF_THE_WINDOW = List.of("JavaFX Applicat", "QuantumRenderer", "Prism Font",
@@ -127,13 +128,18 @@ public final class NativeThread {
     }
 
     /**
-     * Has the calling thread go before those of usual priority, so that the system does not put others on its processor. Linux lets
-     * only a few do so (setpriority(2): CAP_SYS_NICE, or RLIMIT_NICE of 30).
+     * Has a thread go before those of usual priority, so that the system does not put others on its processor; 0 for the calling one. Linux
+     * lets only a few do so (setpriority(2): CAP_SYS_NICE, or RLIMIT_NICE of 30).
      *
      * @return whether the system did so
      */
-    public static boolean goFirst() {
-        return setPriority(0, LANE_NICENESS);
+    public static boolean goFirst(int thread) {
+        return setPriority(thread, LANE_NICENESS);
+    }
+
+    /** Takes back what {@link #goFirst} gave; threads that only record and tell have to be told anew to give way. */
+    public static void goAsUsual(int thread) {
+        setPriority(thread, 0);
     }
 
     private static boolean setPriority(int thread, int niceness) {

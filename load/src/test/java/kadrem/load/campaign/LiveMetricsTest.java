@@ -2,9 +2,13 @@ package kadrem.load.campaign;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.Socket;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.EnumMap;
@@ -18,6 +22,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 import org.mockito.Mockito;
 
 /** What a dashboard reads while a study is measured. */
@@ -64,6 +69,17 @@ class LiveMetricsTest {
         }
         Mockito.verify(next, Mockito.times(3)).second(Mockito.any(), Mockito.any());
         Mockito.verify(next).runEnds(Mockito.any(), Mockito.eq(3), Mockito.eq(21), Mockito.any());
+    }
+
+    @Test
+    @Timeout(30)
+    void oneWhoStallsHoldsNobodyElseUp() throws Exception {
+        try (var metrics = new LiveMetrics(next); var stalled = new Socket()) {
+            int port = metrics.serve(0).getPort();
+            stalled.connect(new InetSocketAddress(InetAddress.getLoopbackAddress(), port));
+            stalled.getOutputStream().write("GET /metrics HTTP/1.1\r\nHost: ".getBytes(StandardCharsets.US_ASCII));
+            assertThat(read(metrics)).endsWith("# EOF\n");
+        }
     }
 
     /**

@@ -63,6 +63,7 @@ import kadrem.load.drive.amqp.AmqpBroker;
 import kadrem.load.drive.kafka.KafkaBroker;
 import kadrem.load.engine.Http2TestServer;
 import kadrem.load.engine.Quiet;
+import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import kadrem.rpc.BerthBoardGrpc;
 import kadrem.rpc.BerthReply;
@@ -102,7 +103,7 @@ class NothingUnaskedTest {
         var study = new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P50, 0.1))),
                 List.of(candidate), new Workload(List.of(), List.of(new Visit("v", 1, List.of(call)))), load,
                 new Plan(ROUNDS, 3, Duration.ZERO)).withJudgement(Quiet.notAskedFor());
-        Consent.ofUser().allowCommands(study, folder);
+        Allow.all(study, folder);
         var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class));
         campaign.warmUp(Optional.empty());

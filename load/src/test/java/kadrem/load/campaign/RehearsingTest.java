@@ -30,6 +30,7 @@ import kadrem.core.study.Study;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.gate.Allow;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -63,7 +64,7 @@ class RehearsingTest {
     }
 
     private Rehearsal rehearse(Study study) throws Exception {
-        Consent.ofUser().allowCommands(study, folder);
+        Allow.all(study, folder);
         return new Rehearsing(study, folder, "kadrem", Clock.systemUTC(), _ -> false,
                 (candidate, step) -> steps.add(candidate.id() + " " + step)).run();
     }

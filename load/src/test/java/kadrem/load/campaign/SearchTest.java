@@ -41,6 +41,7 @@ import kadrem.core.study.StopRule;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -108,7 +109,7 @@ class SearchTest {
     }
 
     private List<RunRecord> run(Study study) throws IOException {
-        Consent.ofUser().allowCommands(study, folder);
+        Allow.all(study, folder);
         return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class)).run(1);
     }

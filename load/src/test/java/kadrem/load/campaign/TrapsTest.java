@@ -39,6 +39,7 @@ import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Verdict;
 import kadrem.load.drive.Ports;
 import kadrem.load.engine.Quiet;
+import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -128,7 +129,7 @@ class TrapsTest {
         var study = new Study("s", question, List.of(steady(), trap),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
                 new Plan(rounds, 3, Duration.ZERO), Agreement.EXACT, List.of(), Quiet.notAskedFor());
-        Consent.ofUser().allowCommands(study, folder);
+        Allow.all(study, folder);
         CampaignListener listener = Mockito.mock(CampaignListener.class);
         Mockito.doAnswer(call -> {
             round.set(call.<RunRecord>getArgument(0).round());
@@ -161,10 +162,11 @@ class TrapsTest {
     void errorsInThreeOfSevenRoundsStayInTheFigures() throws IOException {
         Verdict verdict = measured(service("trap",
                 (exchange, number) -> answer(exchange, round.get() % 2 == 0 && number % 5 < 3 ? 500 : 200)), 64);
-        assertThat(verdict.comparison().values(Metric.ERROR_SHARE, "trap").values().stream()
-                .filter(share -> share > 0.4)).hasSize(3);
-        assertThat(verdict.comparison().values(Metric.P95, "trap").values().stream()
-                .filter(value -> value.isInfinite())).as("p95 is not reached in them").hasSize(3);
+        // another round may be spoiled by the machine, and stays in, too
+        assertThat(verdict.comparison().values(Metric.ERROR_SHARE, "trap")).extractingByKeys(2, 4, 6)
+                .allMatch(share -> share > 0.4);
+        assertThat(verdict.comparison().values(Metric.P95, "trap")).extractingByKeys(2, 4, 6)
+                .as("p95 is not reached in them").allMatch(value -> value.isInfinite());
     }
 
     @Test
@@ -202,8 +204,8 @@ class TrapsTest {
             }
             answer(exchange, 200);
         }), 64);
-        assertThat(verdict.comparison().values(Metric.P95, "trap").values().stream()
-                .filter(value -> value > 200e6)).hasSize(3);
+        assertThat(verdict.comparison().values(Metric.P95, "trap")).extractingByKeys(2, 4, 6)
+                .allMatch(value -> value > 200e6);
     }
 
     /** It is faster at first, and would win by short runs. */

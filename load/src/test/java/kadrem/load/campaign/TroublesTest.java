@@ -39,6 +39,7 @@ import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -126,7 +127,7 @@ class TroublesTest {
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/berths"))))), load,
                 new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(6), true), Agreement.EXACT, List.of(),
                 Judgement.USUAL);
-        Consent.ofUser().allowCommands(study, folder);
+        Allow.all(study, folder);
         List<RunRecord> made = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 Mockito.mock(CampaignListener.class)).run(1);
         assertThat(made).allSatisfy(run -> assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE));

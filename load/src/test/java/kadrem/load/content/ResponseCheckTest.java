@@ -5,21 +5,26 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.zip.DeflaterOutputStream;
 import java.util.zip.GZIPOutputStream;
 
 import com.github.luben.zstd.Zstd;
+import com.sun.net.httpserver.HttpServer;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
 import kadrem.core.study.StatusSet;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 
 class ResponseCheckTest {
     private static final String BERTH = "{\"id\":7,\"quay\":\"Alder\",\"free\":true,\"reservations\":[{\"day\":\"2026-07-14\"}]}";
@@ -150,6 +155,42 @@ class ResponseCheckTest {
                 "7");
         assertThat(check.check(Response.of("{}"), captured))
                 .isEqualTo("id was not captured: nothing at JSON $.id");
+    }
+
+    /** A schema that came with a study neither asks an address nor reads a file; the dialect itself needs no fetching. */
+    @Test
+    void aSchemaFetchesNothing() throws Exception {
+        var asked = new AtomicInteger();
+        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+        server.createContext("/", exchange -> {
+            asked.incrementAndGet();
+            exchange.sendResponseHeaders(200, -1);
+            exchange.close();
+        });
+        server.start();
+        try {
+            for (String reference : List.of("http://127.0.0.1:" + server.getAddress().getPort() + "/berth.json",
+                    "file:///etc/hostname")) {
+                assertThatThrownBy(() -> check(Response.of("{}"), new Expectation.JsonSchema("s.json",
+                        "{\"$ref\": \"" + reference + "\"}"))).isInstanceOf(UnreadableContent.class)
+                        .hasMessageContaining("which is not in it; nothing is fetched");
+            }
+            assertThat(asked).hasValue(0);
+        } finally {
+            server.stop(0);
+        }
+        assertThat(check(Response.of("{}"), new Expectation.JsonSchema("s.json",
+                "{\"$schema\": \"https://json-schema.org/draft/2020-12/schema\", \"type\": \"object\"}"))).isEmpty();
+    }
+
+    /** An expression that backtracks would try 2^50,000 ways here. */
+    @Test
+    @Timeout(20)
+    void anExpressionTakesATimeInProportionToTheText() throws Exception {
+        assertThat(check(Response.of("a".repeat(50_000) + "b"), new Expectation.BodyMatches("^(a+)+$")))
+                .isNotEmpty();
+        assertThatThrownBy(() -> check(Response.of("aa"), new Expectation.BodyMatches("(a)\\1")))
+                .isInstanceOf(UnreadableContent.class).hasMessageContaining("no regular expression");
     }
 
     @Test

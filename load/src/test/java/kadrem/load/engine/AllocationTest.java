@@ -9,6 +9,7 @@ import java.util.Arrays;
 import java.util.List;
 
 import com.sun.management.ThreadMXBean;
+import io.netty.util.ResourceLeakDetector;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.study.Address;
@@ -22,17 +23,21 @@ import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.net.Transport;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.parallel.Isolated;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 /**
- * Bytes that a lane allocates for each call, by the JVM's own count for its thread. The bounds lie half above the most that was
- * measured: a call that begins to make objects is seen here before it is seen in the speed.
+ * Bytes that a lane allocates for each call, by the JVM's own count for its thread. A call without a value to read makes no object, of which the
+ * smallest has 16 bytes; what is made once a second is spread over its calls. The other bound lies half above the most that was measured.
  */
 @Isolated
 class AllocationTest {
     private static final ThreadMXBean THREADS = (ThreadMXBean) ManagementFactory.getThreadMXBean();
+
+    private static ResourceLeakDetector.Level levelBefore = ResourceLeakDetector.getLevel();
 
     /** Fewer calls of a second are too few to spread over them what a lane does once a second. */
     private static final int FEWEST = 2_000;
@@ -76,6 +81,18 @@ class AllocationTest {
         }
     }
 
+    /** As in the generator's process: following up buffers that are never let go of makes objects of its own. */
+    @BeforeAll
+    static void asTheGenerator() {
+        levelBefore = ResourceLeakDetector.getLevel();
+        ResourceLeakDetector.setLevel(ResourceLeakDetector.Level.DISABLED);
+    }
+
+    @AfterAll
+    static void asBefore() {
+        ResourceLeakDetector.setLevel(levelBefore);
+    }
+
     private static Workload workload(String kind) {
         Call call = Call.of("c", "GET", "/berths/7");
         Call made = switch (kind) {
@@ -86,8 +103,8 @@ class AllocationTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"plain, 120", "captured, 1100"})
-    void aCallMakesFewObjects(String kind, double bound) throws IOException, UnusableCall {
+    @CsvSource({"plain, 8", "captured, 1100"})
+    void aCallWithoutAValueToReadMakesNoObject(String kind, double bound) throws IOException, UnusableCall {
         try (TestServer server = TestServer.answering("HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\nok")) {
             LoadProfile load = Load.closed(1, Duration.ZERO, 5);
             var order = new LoadOrder(new Address("127.0.0.1", server.port(), ""), workload(kind), load, 1, 1);

@@ -6,6 +6,7 @@ import java.util.NavigableMap;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.locks.LockSupport;
 import java.util.function.LongUnaryOperator;
 
 import io.netty.channel.EventLoop;
@@ -38,6 +39,10 @@ import kadrem.load.net.LaneLoop;
  * recorder, on a loop that goes by that clock; only the wire is replaced, by answers that come after a service time.
  */
 final class SimulatedRun {
+    /** From the instant at which a lane hands a call to a thread of the user's own to that at which it is sent. */
+    static final long HANDED_OVER_NANOS = 10_000;
+    /** From the instant at which a lane looks at its clock to that at which it reads what threads of the users' own have told. */
+    static final long BEFORE_READING_NANOS = 20_000;
     private final MockTicker clock = Ticker.newMockTicker();
     private final AtomicInteger recorded = new AtomicInteger();
     private final RunTotals totals;
@@ -93,6 +98,9 @@ final class SimulatedRun {
         var order = new LoadOrder(new Address("127.0.0.1", 1, ""), workload, load, 1, 1);
         Arrivals arrivals = load instanceof LoadProfile.Open open ? Arrivals.of(open, 1) : Arrivals.NONE;
         var lane = new Lane(0, 0, new CompiledLoad(order), arrivals, new LaneLoop(loop), wait -> {
+            if (where == Where.BESIDE_A_THREAD_OF_THE_USERS) {
+                clock.advance(BEFORE_READING_NANOS, TimeUnit.NANOSECONDS);
+            }
             if (wait > 0) {
                 loop.run(wait);
             } else {
@@ -114,7 +122,8 @@ final class SimulatedRun {
             long seconds = (clock.nanoTime() - start) / 1_000_000_000L;
             // a second is recorded within the next one, as on a real clock
             while (recorded.get() < seconds - 3) {
-                Thread.onSpinWait();
+                // not spinning, which on two processors keeps the recorder from its own
+                LockSupport.parkNanos(20_000);
             }
         }
         recorder.finish();
@@ -155,12 +164,19 @@ final class SimulatedRun {
 
                 @Override
                 public void send(int call, CallValues values) {
-                    listener.sent(clock.nanoTime(), 100);
                     long serviceNanos = service.applyAsLong(clock.nanoTime() - start);
-                    long end = clock.nanoTime() + serviceNanos;
+                    if (where == Where.BESIDE_A_THREAD_OF_THE_USERS) {
+                        long sent = clock.nanoTime() + HANDED_OVER_NANOS;
+                        loop.schedule(() -> {
+                            listener.sent(sent, 100);
+                            listener.good(sent + serviceNanos, 200, 300);
+                        }, HANDED_OVER_NANOS + serviceNanos, TimeUnit.NANOSECONDS);
+                        return;
+                    }
+                    listener.sent(clock.nanoTime(), 100);
                     loop.schedule(() -> {
                         holdUp(Where.BEFORE_ANSWER);
-                        listener.good(where == Where.BESIDE_A_THREAD_OF_THE_USERS ? end : clock.nanoTime(), 200, 300);
+                        listener.good(clock.nanoTime(), 200, 300);
                     }, serviceNanos, TimeUnit.NANOSECONDS);
                 }
 
@@ -177,6 +193,11 @@ final class SimulatedRun {
                 @Override
                 public void close() {
                     // nothing is open
+                }
+
+                @Override
+                public boolean timesBesideLane() {
+                    return where == Where.BESIDE_A_THREAD_OF_THE_USERS;
                 }
 
                 @Override

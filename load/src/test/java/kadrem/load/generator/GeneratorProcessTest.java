@@ -22,9 +22,11 @@ import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.HttpPeer;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
@@ -115,8 +117,8 @@ class GeneratorProcessTest {
 
     @Test
     void anotherProcessSendsTheSameAndRecordsTheSame() throws UnusableCall {
-        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
-            LoadOrder order = order(peer.port(), 200, 2);
+        try (var peer = HttpPeer.of(LOOK, Wire.USUAL); var generator = new GeneratorProcess()) {
+            LoadOrder order = order(peer.address().port(), 200, 2);
             var here = new Kept(LOOK, 2);
             LoadResult local = run(LocalLoad.MAKER, order, here, () -> {
             });
@@ -146,13 +148,13 @@ class GeneratorProcessTest {
     /** The load breaks down and says so, nothing hangs, and the next load is made by a new process. */
     @Test
     void aProcessThatDiesIsAFaultOfKadremsOwnAndIsReplaced() throws UnusableCall {
-        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
-            LoadOrder order = order(peer.port(), 200, 3);
+        try (var peer = HttpPeer.of(LOOK, Wire.USUAL); var generator = new GeneratorProcess()) {
+            LoadOrder order = order(peer.address().port(), 200, 3);
             assertThatThrownBy(() -> run(generator, order, new Kept(LOOK, 3),
                     () -> signal("KILL", generator.pid().getAsLong()))).isInstanceOf(IllegalStateException.class)
                     .hasMessageContaining("the process of the load broke down: it ended with 137");
             var kept = new Kept(LOOK, 1);
-            run(generator, order(peer.port(), 200, 1), kept, () -> {
+            run(generator, order(peer.address().port(), 200, 1), kept, () -> {
             });
             assertThat(kept.totals.figures().good()).isEqualTo(200);
         }
@@ -160,9 +162,10 @@ class GeneratorProcessTest {
 
     @Test
     void aLoadThatIsStoppedEndsAtOnce() throws UnusableCall {
-        try (var peer = new AnsweringPeer(LOOK.calls(), List.of());
+        try (var peer = HttpPeer.of(LOOK, Wire.USUAL);
                 var generator = new GeneratorProcess();
-                LoadSession load = generator.prepare(order(peer.port(), 200, 600), NONE, new Kept(LOOK, 600))) {
+                LoadSession load = generator.prepare(order(peer.address().port(), 200, 600), NONE,
+                        new Kept(LOOK, 600))) {
             load.begin(System.nanoTime());
             load.stop();
             load.await();
@@ -179,18 +182,19 @@ class GeneratorProcessTest {
     @ValueSource(longs = {20, 100, 400})
     @EnabledOnOs(OS.LINUX)
     void aGeneratorThatIsHeldUpIsLateAndTheCandidateIsNot(long millis) throws UnusableCall {
-        try (var peer = new AnsweringPeer(LOOK.calls(), List.of()); var generator = new GeneratorProcess()) {
-            run(generator, order(peer.port(), RATE, 2), new Kept(LOOK, 2), () -> {
+        try (var peer = HttpPeer.of(LOOK, Wire.USUAL); var generator = new GeneratorProcess()) {
+            run(generator, order(peer.address().port(), RATE, 2), new Kept(LOOK, 2), () -> {
             });
             long most = millis * 1_000_000 / 4 + 1_000_000;
             long beyond = Long.MAX_VALUE;
             boolean told = false;
             for (int i = 0; i < TRIES && (!told || beyond > most); i++) {
                 var left = new Kept(LOOK, SECONDS);
-                run(generator, order(peer.port(), RATE, SECONDS), left, () -> {
+                run(generator, order(peer.address().port(), RATE, SECONDS), left, () -> {
                 });
                 var kept = new Kept(LOOK, SECONDS);
-                run(generator, order(peer.port(), RATE, SECONDS), kept, holding(generator.pid().getAsLong(), millis));
+                run(generator, order(peer.address().port(), RATE, SECONDS), kept,
+                        holding(generator.pid().getAsLong(), millis));
                 RunFigures figures = kept.totals.figures();
                 assertThat(figures.sent()).isEqualTo(Math.round(RATE * SECONDS));
                 assertThat(figures.late().max()).as("the generator's own").isGreaterThan((millis - 5) * 1_000_000);
@@ -215,7 +219,7 @@ class GeneratorProcessTest {
     void aCandidateThatIsHeldUpIsSlowAndTheGeneratorIsNotLate() throws UnusableCall, IOException {
         Process candidate = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
                 "-cp",
-                System.getProperty("java.class.path"), AnsweringPeerMain.class.getName())
+                System.getProperty("java.class.path"), PeerMain.class.getName())
                 .redirectError(ProcessBuilder.Redirect.INHERIT).start();
         try (var generator = new GeneratorProcess();
                 var out = new BufferedReader(new InputStreamReader(candidate.getInputStream()))) {
@@ -243,13 +247,13 @@ class GeneratorProcessTest {
     }
 
     /** A candidate in a process of its own: prints its port and answers until it is ended. */
-    static final class AnsweringPeerMain {
-        private AnsweringPeerMain() {
+    static final class PeerMain {
+        private PeerMain() {
         }
 
         public static void main(String[] arguments) throws InterruptedException {
-            try (var peer = new AnsweringPeer(LOOK.calls(), List.of())) {
-                System.out.println(peer.port());
+            try (var peer = HttpPeer.of(LOOK, Wire.USUAL)) {
+                System.out.println(peer.address().port());
                 TimeUnit.MINUTES.sleep(3);
             }
         }

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.BitSet;
 import java.util.List;
+import java.util.Optional;
 
 import kadrem.core.study.Pacing;
 import org.junit.jupiter.api.Test;
@@ -52,5 +53,20 @@ class PlacesTest {
         assertThat(of(0, 1).pacing(1, true)).isEqualTo(Pacing.ALWAYS);
         assertThat(of(0, 1).pacing(1, false)).isEqualTo(Pacing.EXACT);
         assertThat(of(0).pacing(1, false)).isEqualTo(Pacing.THRIFTY);
+    }
+
+    /** A driver of a database makes its calls on threads that wait: beside the lane, and not on the processor of the candidate. */
+    @Test
+    void threadsThatMakeCallsKeepOffTheCandidates() {
+        Places places = of(0, 1, 2, 3);
+        assertThat(places.take(1, List.of(2, 3))).containsExactly(1);
+        assertThat(places.callers(List.of(2, 3))).isEqualTo(BitSet.valueOf(new long[]{0b0011}));
+        assertThat(places.callers(List.of())).as("where the candidate may run anywhere")
+                .isEqualTo(BitSet.valueOf(new long[]{0b1111}));
+        assertThat(of(0, 1).callers(List.of(0, 1))).as("no others are left")
+                .isEqualTo(BitSet.valueOf(new long[]{0b0011}));
+        assertThat(of(0, 1).words(1, Optional.empty(), List.of(1), true)).isEqualTo(
+                "1 lane in a process of its own, never sleeping, on processor 0,"
+                        + " shared with the threads that wait for answers");
     }
 }

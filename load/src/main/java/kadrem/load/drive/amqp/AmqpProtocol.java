@@ -8,14 +8,13 @@ import java.util.Optional;
 
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** Messages published to an exchange of a broker, and how long they take to come back. */
-public final class AmqpProtocol implements ProtocolDriver {
+public final class AmqpProtocol implements BlockingProtocol {
     public static final String ID = "amqp";
     private static final int PORT = 5672;
     private static final int TLS_PORT = 5671;
@@ -56,12 +55,12 @@ public final class AmqpProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new AmqpClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new AmqpClient(order);
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         Map<String, String> told = new LinkedHashMap<>();
         AmqpClient.about(order).forEach((name, value) -> {
             if (List.of("product", "version", "platform").contains(name)) {

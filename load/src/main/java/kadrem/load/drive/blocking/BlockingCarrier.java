@@ -136,6 +136,11 @@ final class BlockingCarrier<R> implements InspectableCarrier {
     }
 
     @Override
+    public boolean timesBesideLane() {
+        return true;
+    }
+
+    @Override
     public String requestText(int callNumber, CallValues callValues) {
         return requestText(callNumber, callValues, MOST_TEXT);
     }

@@ -12,11 +12,11 @@ import kadrem.load.drive.UnusableCall;
 import kadrem.load.net.LaneLoop;
 
 /** Users on virtual threads, with a client that waits. */
-public final class BlockingDriver<R> extends CarrierDriver {
+final class BlockingDriver<R> extends CarrierDriver {
     private final Client<R> client;
 
     /** @throws UnusableCall if an expression of a call cannot be read */
-    public BlockingDriver(DriverOrder order, Client<R> client) throws UnusableCall {
+    BlockingDriver(DriverOrder order, Client<R> client) throws UnusableCall {
         super(order);
         this.client = client;
     }

@@ -20,6 +20,7 @@ import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.Wire;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
@@ -32,7 +33,6 @@ import kadrem.load.drive.blocking.Client;
 /** Bytes to one address. */
 final class BytesClient implements Client<byte[]> {
     private static final int GOOD = 1;
-    private static final int MOST_ANSWER = 64 * 1024 * 1024;
     private static final int MOST_DATAGRAM = 65_535;
 
     private final DriverOrder order;
@@ -101,6 +101,7 @@ final class BytesClient implements Client<byte[]> {
     private final class Stream implements UserConnection<byte[]> {
         private final Socket socket;
         private final InputStream in;
+        private final AnswerRoom room = new AnswerRoom();
         private byte[] buffer = new byte[8192];
         private boolean broken;
 
@@ -134,8 +135,8 @@ final class BytesClient implements Client<byte[]> {
                 socket.getOutputStream().write(ready);
                 while (!ending.isWhole(buffer, length)) {
                     if (length == buffer.length) {
-                        if (length >= MOST_ANSWER) {
-                            throw new CallFailure(FailureKind.MALFORMED, 0, "the answer does not end");
+                        if (!room.take(length)) {
+                            throw new CallFailure(FailureKind.MALFORMED, 0, AnswerRoom.objection());
                         }
                         buffer = Arrays.copyOf(buffer, 2 * length);
                     }
@@ -159,6 +160,10 @@ final class BytesClient implements Client<byte[]> {
             } catch (CallFailure failure) {
                 broken = true;
                 throw failure;
+            } finally {
+                if (broken) {
+                    room.release();
+                }
             }
         }
 
@@ -174,6 +179,7 @@ final class BytesClient implements Client<byte[]> {
 
         @Override
         public void close() {
+            room.release();
             try {
                 socket.close();
             } catch (IOException _) {

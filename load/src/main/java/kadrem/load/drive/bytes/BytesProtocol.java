@@ -7,14 +7,15 @@ import java.util.Optional;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** Bytes over TCP, TCP with TLS, or UDP. */
-public final class BytesProtocol implements ProtocolDriver {
+public final class BytesProtocol implements BlockingProtocol {
     public static final String ID = "bytes";
 
     @Override
@@ -64,15 +65,18 @@ public final class BytesProtocol implements ProtocolDriver {
     }
 
     @Override
-    public void probe(DriverOrder order, String ready) throws IOException, UnusableCall {
+    public String probe(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         // a port of UDP does not tell whether somebody listens
-        if (!order.address().scheme().equals("udp")) {
-            ProtocolDriver.super.probe(order, ready);
-        }
+        return order.address().scheme().equals("udp") ? "" : BlockingProtocol.super.probe(order, questions);
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new BytesClient(order));
+    public Optional<Peer> peer(PeerOrder order) {
+        return BytesPeer.of(order);
+    }
+
+    @Override
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new BytesClient(order);
     }
 }

@@ -2,9 +2,9 @@ package kadrem.load.drive.bytes;
 
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
-import java.util.regex.Pattern;
-import java.util.regex.PatternSyntaxException;
 
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
 import kadrem.load.drive.UnusableCall;
 
 /** How an answer ends. */

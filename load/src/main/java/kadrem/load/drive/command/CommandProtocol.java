@@ -6,17 +6,17 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** A program that is started for each call on this machine. */
-public final class CommandProtocol implements ProtocolDriver {
+public final class CommandProtocol implements BlockingProtocol {
     public static final String ID = "command";
 
     @Override
@@ -57,10 +57,9 @@ public final class CommandProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<String> commands(Address address, List<Form> forms) {
-        return forms.stream()
-                .map(form -> String.join(" ", form.texts("command")) + "   (in " + address.basePath() + ")")
-                .distinct().toList();
+    public List<Reach> reaches(String candidate, Address address, List<Form> forms) {
+        return forms.stream().<Reach>map(form -> new Reach.Runs(candidate, "call", form.texts("command"),
+                address.basePath(), Map.of(), form.text("input"), Map.of())).distinct().toList();
     }
 
     /** The folder in which programs are started. */
@@ -69,19 +68,20 @@ public final class CommandProtocol implements ProtocolDriver {
     }
 
     @Override
-    public void probe(DriverOrder order, String ready) throws IOException {
+    public String probe(DriverOrder order, Questions questions) throws IOException {
         if (!folder(order).toFile().isDirectory()) {
             throw new IOException("there is no folder " + folder(order));
         }
+        return "";
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new CommandClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new CommandClient(order);
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) {
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions) {
         return Map.of("folder", order.address().basePath());
     }
 }

@@ -1,22 +1,33 @@
 package kadrem.load.drive.events;
 
 import java.io.BufferedReader;
+import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 
+import kadrem.load.drive.AnswerRoom;
+
 /** Reads a stream of events. Source: HTML Living Standard, 9.2.6 "Interpreting an event stream". */
-final class EventReader {
+final class EventReader implements AutoCloseable {
     private static final char BYTE_ORDER_MARK = '\uFEFF';
 
+    private final Bounded bounded;
     private final BufferedReader in;
     private boolean begun;
     private String lastId = "";
 
     EventReader(InputStream in) {
-        this.in = new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8));
+        bounded = new Bounded(in);
+        this.in = new BufferedReader(new InputStreamReader(bounded, StandardCharsets.UTF_8));
+    }
+
+    /** Gives back the room that was taken. */
+    @Override
+    public void close() {
+        bounded.room.release();
     }
 
     /** An event. */
@@ -37,9 +48,11 @@ final class EventReader {
             if (line.isEmpty()) {
                 if (hasData) {
                     data.setLength(data.length() - 1);
+                    bounded.room.release();
                     return Optional.of(new Event(type.isEmpty() ? "message" : type, data.toString(), lastId));
                 }
                 type = "";
+                bounded.room.release();
                 continue;
             }
             int colon = line.indexOf(':');
@@ -59,5 +72,40 @@ final class EventReader {
             }
         }
         return Optional.empty();
+    }
+
+    /** Room for the event that is being read; an event that does not end is an error. */
+    private static final class Bounded extends FilterInputStream {
+        /** A byte becomes a character of a line and one of the event's data. */
+        private static final int BYTES_A_CHARACTER = 4;
+        private final AnswerRoom room = new AnswerRoom();
+
+        Bounded(InputStream in) {
+            super(in);
+        }
+
+        @Override
+        public int read() throws IOException {
+            var one = new byte[1];
+            return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+        }
+
+        @Override
+        public int read(byte[] into, int from, int most) throws IOException {
+            int read = super.read(into, from, most);
+            if (read > 0 && !room.take((long) BYTES_A_CHARACTER * read)) {
+                throw new AnswerTooLarge();
+            }
+            return read;
+        }
+    }
+
+    /** More came of an event than there is room for. */
+    static final class AnswerTooLarge extends IOException {
+        private static final long serialVersionUID = 1L;
+
+        AnswerTooLarge() {
+            super(AnswerRoom.objection());
+        }
     }
 }

@@ -128,11 +128,15 @@ final class EventsClient implements Client<HttpRequest> {
                                 "status " + response.statusCode() + (type.isEmpty() ? "" : " of " + type)
                                         + ", and not 200 of text/event-stream");
                     }
-                    return read(asked, new EventReader(in), keeps, marks);
+                    try (var events = new EventReader(in)) {
+                        return read(asked, events, keeps, marks);
+                    }
                 }
             } catch (ConnectException cause) {
                 // the JDK's client does not say why, and nobody listens is what it is nearly always
                 throw new CallFailure(FailureKind.REFUSED, 0, String.valueOf(cause.getMessage()));
+            } catch (EventReader.AnswerTooLarge cause) {
+                throw new CallFailure(FailureKind.MALFORMED, 0, String.valueOf(cause.getMessage()));
             } catch (IOException cause) {
                 throw new CallFailure(Failures.kindOf(cause, false), 0, String.valueOf(cause.getMessage()));
             } finally {

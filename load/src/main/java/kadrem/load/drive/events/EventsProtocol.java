@@ -6,14 +6,14 @@ import java.util.Optional;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
+import kadrem.load.drive.http.OverHttp;
 
 /** A stream of events over HTTP (HTML Living Standard, section "Server-sent events"), read until so many have come. */
-public final class EventsProtocol implements ProtocolDriver {
+public final class EventsProtocol implements OverHttp, BlockingProtocol {
     public static final String ID = "events";
 
     @Override
@@ -43,11 +43,6 @@ public final class EventsProtocol implements ProtocolDriver {
     }
 
     @Override
-    public boolean heedsSignIn() {
-        return true;
-    }
-
-    @Override
     public List<CallField> fields() {
         return List.of(CallField.line("path", "address", "/tides/live?station={{station}}").needed(),
                 CallField.line("events", "events that are waited for", "1"),
@@ -66,7 +61,7 @@ public final class EventsProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new EventsClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new EventsClient(order);
     }
 }

@@ -11,6 +11,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.plan.LoadStream;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Address;
+import kadrem.core.study.Http;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.CallField;
@@ -23,15 +24,18 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
-import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
+import kadrem.load.drive.http.HttpPeer;
+import kadrem.load.drive.http.OverHttp;
 
 /**
  * Queries and mutations as POST requests with a JSON body, to the path of the address. Errors that come with a status of 200 make a
  * call a failed one, unless the call says that they are expected. Source: "GraphQL over HTTP", working draft, sections 5 and 6.
  */
-public final class GraphqlProtocol implements ProtocolDriver {
+public final class GraphqlProtocol implements OverHttp {
     public static final String ID = "graphql";
     private static final ObjectMapper JSON = new ObjectMapper();
 
@@ -64,11 +68,6 @@ public final class GraphqlProtocol implements ProtocolDriver {
 
     @Override
     public boolean heedsWire() {
-        return true;
-    }
-
-    @Override
-    public boolean heedsSignIn() {
         return true;
     }
 
@@ -123,8 +122,13 @@ public final class GraphqlProtocol implements ProtocolDriver {
             visits.add(new Visit(visit.name(), visit.share(), visit.repeat(), calls));
         }
         Workload workload = new Workload(order.workload().values(), first, visits, order.workload().choice());
-        return new DriverOrder(order.address().speaking(Address.HTTP_PROTOCOL), order.access(), workload,
+        return new DriverOrder(order.address().speaking(Http.ID), order.access(), workload,
                 order.timeout(), order.secrets(), order.transport());
+    }
+
+    @Override
+    public Optional<Peer> peer(PeerOrder order) {
+        return Optional.of(HttpPeer.of(order));
     }
 
     @Override

@@ -13,6 +13,8 @@ import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
 
@@ -50,6 +52,11 @@ public final class GrpcProtocol implements ProtocolDriver {
 
     @Override
     public boolean heedsSignIn() {
+        return true;
+    }
+
+    @Override
+    public boolean sendsHeaders() {
         return true;
     }
 
@@ -99,6 +106,11 @@ public final class GrpcProtocol implements ProtocolDriver {
     }
 
     @Override
+    public Optional<Peer> peer(PeerOrder order) {
+        return GrpcPeer.of(order);
+    }
+
+    @Override
     public Driver open(DriverOrder order) throws UnusableCall {
         return new GrpcDriver(order);
     }
@@ -109,7 +121,12 @@ public final class GrpcProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+    public List<String> files(Map<String, List<String>> settings) {
+        return settings.getOrDefault("descriptors", List.of());
+    }
+
+    @Override
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         return Map.of("descriptors", Descriptions.words(order));
     }
 }

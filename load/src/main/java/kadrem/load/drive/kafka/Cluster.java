@@ -36,6 +36,11 @@ final class Cluster implements AutoCloseable {
 
     Cluster(DriverOrder order) throws UnusableCall {
         this.order = order;
+        try {
+            Greeting.expect(order);
+        } catch (IOException cause) {
+            throw new UnusableCall("the broker cannot be asked: " + cause.getMessage());
+        }
         admin = Admin.create(settings(order));
     }
 

@@ -2,8 +2,6 @@ package kadrem.load.drive.kafka;
 
 import java.io.IOException;
 import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.net.Socket;
 import java.net.UnknownHostException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
@@ -135,9 +133,8 @@ final class KafkaClient implements Client<KafkaClient.Message> {
         KafkaProducer<byte[], byte[]> open = shared;
         if (open == null) {
             // the client itself would try for the whole of its time
-            try (var socket = new Socket()) {
-                socket.connect(new InetSocketAddress(order.address().host(), order.address().port()),
-                        Math.toIntExact(order.timeout().toMillis()));
+            try {
+                Greeting.expect(order);
             } catch (IOException cause) {
                 throw new CallFailure(Failures.kindOf(cause, true), 0, String.valueOf(cause.getMessage()));
             }

@@ -13,15 +13,14 @@ import kadrem.core.study.Call;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** Records written to a topic of a broker or a cluster, and how long they take to come back. */
-public final class KafkaProtocol implements ProtocolDriver {
+public final class KafkaProtocol implements BlockingProtocol {
     public static final String ID = "kafka";
     static final String OWN_PRODUCERS = "one for each user";
     private static final int PORT = 9092;
@@ -89,8 +88,8 @@ public final class KafkaProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new KafkaClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new KafkaClient(order);
     }
 
     @Override
@@ -117,7 +116,7 @@ public final class KafkaProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         try (var cluster = new Cluster(order)) {
             return cluster.about(fixedTopics(order.workload()));
         }

@@ -7,14 +7,13 @@ import java.util.Optional;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** Messages published to a broker, and how long they take to come back. */
-public final class MqttProtocol implements ProtocolDriver {
+public final class MqttProtocol implements BlockingProtocol {
     public static final String ID = "mqtt";
     private static final int PORT = 1883;
     private static final int TLS_PORT = 8883;
@@ -69,7 +68,7 @@ public final class MqttProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new MqttClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new MqttClient(order);
     }
 }

@@ -14,6 +14,7 @@ import io.netty.handler.codec.redis.RedisDecoder;
 import io.netty.handler.codec.redis.RedisMessage;
 import io.netty.util.ReferenceCountUtil;
 import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Link;
 import kadrem.load.drive.Opening;
@@ -46,10 +47,11 @@ final class RespConnection {
         link = new Link(opening, new Link.Use() {
             @Override
             public void addHandlers(Channel made) {
-                made.pipeline().addLast(new Counting(),
+                var room = new AnswerRoom();
+                made.pipeline().addLast(new Counting(room),
                         new RedisDecoder(MOST_INLINE, io.netty.handler.codec.redis.FixedRedisMessagePool.INSTANCE),
                         new RedisBulkStringAggregator(), new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH),
-                        new Handler());
+                        new Handler(room));
             }
 
             @Override
@@ -126,18 +128,46 @@ final class RespConnection {
         link.close();
     }
 
-    /** Counts what comes, before it is decoded. */
+    /** Counts what comes, before it is decoded and kept until a reply is whole. */
     private final class Counting extends ChannelInboundHandlerAdapter {
+        private final AnswerRoom room;
+
+        Counting(AnswerRoom room) {
+            this.room = room;
+        }
+
         @Override
         public void channelRead(ChannelHandlerContext context, Object message) {
-            bytesIn += ((ByteBuf) message).readableBytes();
-            context.fireChannelRead(message);
+            int bytes = ((ByteBuf) message).readableBytes();
+            bytesIn += bytes;
+            if (room.take(bytes)) {
+                context.fireChannelRead(message);
+                return;
+            }
+            ReferenceCountUtil.release(message);
+            if (link.isOf(context.channel())) {
+                link.lost(FailureKind.MALFORMED, AnswerRoom.objection());
+            }
+            context.close();
+        }
+
+        @Override
+        public void channelInactive(ChannelHandlerContext context) {
+            room.release();
+            context.fireChannelInactive();
         }
     }
 
     private final class Handler extends ChannelInboundHandlerAdapter {
+        private final AnswerRoom room;
+
+        Handler(AnswerRoom room) {
+            this.room = room;
+        }
+
         @Override
         public void channelRead(ChannelHandlerContext context, Object message) {
+            room.release();
             if (!link.isOf(context.channel())) {
                 ReferenceCountUtil.release(message);
             } else if (greetingsDue > 0) {

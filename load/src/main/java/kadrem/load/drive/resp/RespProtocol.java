@@ -4,11 +4,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
 
@@ -74,8 +77,28 @@ public final class RespProtocol implements ProtocolDriver {
     }
 
     @Override
+    public Optional<Peer> peer(PeerOrder order) {
+        return order.workload().calls().stream().flatMap(call -> call.form(ID).stream())
+                .anyMatch(form -> !form.text("subscribe").isBlank())
+                        ? Optional.empty()
+                        : Optional.of(RespPeer.of(order));
+    }
+
+    @Override
     public Driver open(DriverOrder order) throws UnusableCall {
         return new RespDriver(order);
+    }
+
+    @Override
+    public List<Reach> reaches(String candidate, Address address, List<Form> forms) {
+        return forms.stream().flatMap(form -> form.texts("commands").stream())
+                .<Reach>map(command -> new Reach.Tells(candidate, "call", address.toString(), command)).distinct()
+                .toList();
+    }
+
+    @Override
+    public boolean isSafeToStandIns() {
+        return true;
     }
 
     @Override
@@ -84,7 +107,8 @@ public final class RespProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) throws java.io.IOException, UnusableCall {
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions)
+            throws java.io.IOException, UnusableCall {
         return RespInfo.ask(order);
     }
 }

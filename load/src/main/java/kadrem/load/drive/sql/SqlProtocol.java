@@ -12,18 +12,19 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
+import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Databases;
-import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.UnusableCall;
-import kadrem.load.drive.blocking.BlockingDriver;
+import kadrem.load.drive.blocking.BlockingProtocol;
+import kadrem.load.drive.blocking.Client;
 
 /** Statements to a database, by any JDBC driver that is there. */
-public final class SqlProtocol implements ProtocolDriver {
+public final class SqlProtocol implements BlockingProtocol {
     public static final String ID = "sql";
     private static final String NO_HOST = "localhost";
     private static final Pattern OF_HOST = Pattern
@@ -31,7 +32,7 @@ public final class SqlProtocol implements ProtocolDriver {
     /** Databases that run in this process or are a file of this machine, by the beginning of their addresses. */
     private static final Pattern IN_PROCESS = Pattern.compile(
             "jdbc:(sqlite:|duckdb:|h2:(?!tcp:|ssl:)|hsqldb:(?!hsqls?:|https?:)|derby:(?!//)).*",
-            Pattern.DOTALL);
+            Pattern.DOTALL | Pattern.CASE_INSENSITIVE);
     /** A list of hosts, or a host among the options, which would be used besides or instead. */
     private static final Pattern SEVERAL_HOSTS = Pattern.compile("//[^/]*,|[?&;](pg|server)?(host|name)=",
             Pattern.CASE_INSENSITIVE);
@@ -122,14 +123,15 @@ public final class SqlProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<String> commands(Address address, List<Form> forms) {
-        return forms.stream().map(form -> "SQL on " + address + ": " + form.text("statement").strip()).distinct()
-                .toList();
+    public List<Reach> reaches(String candidate, Address address, List<Form> forms) {
+        return forms.stream()
+                .<Reach>map(form -> new Reach.Tells(candidate, "call", address.toString(), form.text("statement")))
+                .distinct().toList();
     }
 
     @Override
-    public Driver open(DriverOrder order) throws UnusableCall {
-        return new BlockingDriver<>(order, new SqlClient(order));
+    public Client<?> client(DriverOrder order) throws UnusableCall {
+        return new SqlClient(order);
     }
 
     private static Connection connect(DriverOrder order) throws UnusableCall, IOException {
@@ -142,13 +144,16 @@ public final class SqlProtocol implements ProtocolDriver {
     }
 
     @Override
-    public void probe(DriverOrder order, String ready) throws IOException, UnusableCall {
+    public String probe(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         try (Connection connection = connect(order)) {
-            if (!ready.isBlank()) {
+            String ready = questions.ready();
+            // the usual one is a path of HTTP
+            if (!ready.isBlank() && !ready.equals(Candidate.USUAL_READY)) {
                 try (var statement = connection.createStatement()) {
                     statement.execute(ready);
                 }
             }
+            return "";
         } catch (SQLException cause) {
             throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
         }
@@ -164,7 +169,7 @@ public final class SqlProtocol implements ProtocolDriver {
     }
 
     @Override
-    public Map<String, String> fingerprint(DriverOrder order) throws IOException, UnusableCall {
+    public Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
         Map<String, String> found = new LinkedHashMap<>();
         try (Connection connection = connect(order)) {
             DatabaseMetaData about = connection.getMetaData();

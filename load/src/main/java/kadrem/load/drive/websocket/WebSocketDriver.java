@@ -5,8 +5,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
-import java.util.regex.Pattern;
 
+import com.google.re2j.Pattern;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;

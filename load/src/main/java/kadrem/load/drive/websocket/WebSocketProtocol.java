@@ -2,19 +2,21 @@ package kadrem.load.drive.websocket;
 
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Pattern;
-import java.util.regex.PatternSyntaxException;
 
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
 import kadrem.core.study.Address;
 import kadrem.core.study.CallField;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.ProtocolDriver;
+import kadrem.load.drive.Peer;
+import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.http.OverHttp;
 
 /** Messages over a connection that each user keeps. */
-public final class WebSocketProtocol implements ProtocolDriver {
+public final class WebSocketProtocol implements OverHttp {
     public static final String ID = "websocket";
 
     @Override
@@ -36,11 +38,6 @@ public final class WebSocketProtocol implements ProtocolDriver {
     public Optional<Address> address(String text) {
         return Address.ofHost(text, ID, "ws", "ws", Address.usualPort(false))
                 .or(() -> Address.ofHost(text, ID, "ws", "wss", Address.usualPort(true)));
-    }
-
-    @Override
-    public boolean heedsSignIn() {
-        return true;
     }
 
     @Override
@@ -73,6 +70,11 @@ public final class WebSocketProtocol implements ProtocolDriver {
         } catch (PatternSyntaxException cause) {
             return Optional.of("waits for a pattern that cannot be read: " + cause.getDescription());
         }
+    }
+
+    @Override
+    public Optional<Peer> peer(PeerOrder order) {
+        return WebSocketPeer.of(order);
     }
 
     @Override

@@ -1,7 +1,5 @@
 package kadrem.load.host.counters;
 
-import java.io.IOException;
-import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -11,6 +9,10 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
@@ -64,8 +66,8 @@ public final class MetricsEndpoint implements HostSource {
 
     @Override
     public List<WatchReading.Value> read() throws SourceFailure {
-        HttpResponse<InputStream> answer = ask();
-        String text = text(answer);
+        HttpResponse<byte[]> answer = ask();
+        String text = new String(answer.body(), StandardCharsets.UTF_8);
         if (answer.statusCode() != OK) {
             throw new SourceFailure(source.address() + " answers with status " + answer.statusCode());
         }
@@ -99,25 +101,22 @@ public final class MetricsEndpoint implements HostSource {
         }
     }
 
-    private String text(HttpResponse<InputStream> answer) throws SourceFailure {
-        try (InputStream in = answer.body()) {
-            byte[] bytes = in.readNBytes(MOST_BYTES + 1);
-            if (bytes.length > MOST_BYTES) {
-                throw new SourceFailure(source.address() + " answers with more than " + Written.bytes(MOST_BYTES));
-            }
-            return new String(bytes, StandardCharsets.UTF_8);
-        } catch (IOException cause) {
-            throw new SourceFailure(source.address() + " broke off its answer: " + cause.getMessage(), cause);
-        }
-    }
-
-    private HttpResponse<InputStream> ask() throws SourceFailure {
+    /** One answer, whole within the patience and the size that there is. */
+    private HttpResponse<byte[]> ask() throws SourceFailure {
+        CompletableFuture<HttpResponse<byte[]>> answer = client.sendAsync(request,
+                HttpResponse.BodyHandlers.limiting(HttpResponse.BodyHandlers.ofByteArray(), MOST_BYTES));
         try {
-            return client.send(request, HttpResponse.BodyHandlers.ofInputStream());
-        } catch (IOException cause) {
-            String why = cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage();
-            throw new SourceFailure(source.address() + " does not answer: " + why, cause);
+            return answer.get(PATIENCE.toMillis(), TimeUnit.MILLISECONDS);
+        } catch (ExecutionException cause) {
+            Throwable why = cause.getCause();
+            throw new SourceFailure(source.address() + " does not answer: "
+                    + (why.getMessage() == null ? why.getClass().getSimpleName() : why.getMessage()), cause);
+        } catch (TimeoutException cause) {
+            answer.cancel(true);
+            throw new SourceFailure(source.address() + " did not answer whole within " + PATIENCE.toSeconds() + " s",
+                    cause);
         } catch (InterruptedException cause) {
+            answer.cancel(true);
             Thread.currentThread().interrupt();
             throw new SourceFailure("interrupted", cause);
         }
@@ -125,6 +124,7 @@ public final class MetricsEndpoint implements HostSource {
 
     @Override
     public void close() {
-        client.close();
+        // an answer that is still coming is not waited for
+        client.shutdownNow();
     }
 }

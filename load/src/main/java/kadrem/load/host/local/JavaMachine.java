@@ -86,6 +86,7 @@ public final class JavaMachine implements HostSource {
     }
 
     private static JavaMachine connect(String name, String url, String where) throws SourceFailure {
+        Unmarshalling.guard();
         try {
             return new JavaMachine(name, JMXConnectorFactory.connect(new JMXServiceURL(url)));
         } catch (IOException | SecurityException cause) {

@@ -15,6 +15,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Ports;
+import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -72,7 +73,8 @@ class AmqpDriverTest {
         assertThat(nowhere.failure()).as(nowhere.detail()).contains(FailureKind.UNEXPECTED_STATUS);
         assertThat(nowhere.status()).isEqualTo(404);
         assertThat(new AmqpProtocol().fingerprint(
-                Rehearsed.order(broker(), Access.OPEN, Rehearsed.workload(), folder)).get("product")).contains("Qpid");
+                Rehearsed.order(broker(), Access.OPEN, Rehearsed.workload(), folder), ProtocolDriver.Questions.NONE)
+                .get("product")).contains("Qpid");
     }
 
     @Test

@@ -196,7 +196,7 @@ class CommandDriverTest {
     @Test
     void whatWouldBeRunIsToldBefore() {
         Form form = Form.of("command", Map.of("command", List.of("rm", "-rf", "x")));
-        assertThat(new CommandProtocol().commands(here(), List.of(form))).singleElement().asString()
-                .startsWith("rm -rf x   (in ");
+        assertThat(new CommandProtocol().reaches("c", here(), List.of(form))).singleElement()
+                .satisfies(reach -> assertThat(reach.words()).startsWith("c, call: rm -rf x   (in "));
     }
 }

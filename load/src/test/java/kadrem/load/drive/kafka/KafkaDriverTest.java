@@ -23,6 +23,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Ports;
 import kadrem.load.drive.Offer;
+import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -110,7 +111,7 @@ class KafkaDriverTest {
         assertThat(one(at(broker.plain), Access.OPEN, write("arrivals")).statusWord()).isEqualTo("confirmed");
         var protocol = new KafkaProtocol();
         DriverOrder order = order(at(broker.plain), Access.OPEN, Rehearsed.workload(write("arrivals")));
-        assertThat(protocol.fingerprint(order)).containsEntry("brokers", "1")
+        assertThat(protocol.fingerprint(order, ProtocolDriver.Questions.NONE)).containsEntry("brokers", "1")
                 .containsEntry("topic arrivals", "2 partitions, 1 copies").containsKey("metadata.version");
         assertThat(protocol.offers(order, "topic")).extracting(Offer::text).contains("arrivals", "departures-7");
         assertThat(count("arrivals")).isPositive();
@@ -126,7 +127,7 @@ class KafkaDriverTest {
     @Test
     void aTopicThatIsNotThereIsToldByTheProtocolsCode() throws Exception {
         var order = new DriverOrder(at(broker.plain), Access.OPEN, Rehearsed.workload(write("nowhere")),
-                java.time.Duration.ofSeconds(2), order(at(broker.plain), Access.OPEN, Rehearsed.workload()).secrets(),
+                java.time.Duration.ofSeconds(8), order(at(broker.plain), Access.OPEN, Rehearsed.workload()).secrets(),
                 Transport.best());
         RehearsedCall made = Rehearsed.all(order).getFirst();
         assertThat(made.failure()).as(made.detail()).contains(FailureKind.UNEXPECTED_STATUS);

@@ -31,6 +31,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
+import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.drive.Secrets;
 import kadrem.load.engine.Load;
@@ -242,7 +243,8 @@ class SqlDriverTest {
         assertThat(call.failure()).contains(FailureKind.REFUSED);
         var order = new DriverOrder(nobody, Access.OPEN, workload(), Duration.ofSeconds(5),
                 new Secrets(Map.of(), folder), Transport.best());
-        assertThatThrownBy(() -> new SqlProtocol().probe(order, "")).hasMessageContaining("refused");
+        assertThatThrownBy(() -> new SqlProtocol().probe(order, ProtocolDriver.Questions.NONE))
+                .hasMessageContaining("refused");
     }
 
     @Test
@@ -259,7 +261,8 @@ class SqlDriverTest {
                 "jdbc:postgresql://127.0.0.1:5432,db.example:5432/x", "jdbc:oracle:thin:@db.example:1521:x",
                 "jdbc:oracle:thin:@//db.example:1521/x", "jdbc:sqlserver://db.example:1433;databaseName=x",
                 "jdbc:unheard-of:something", "jdbc:postgresql://me@db.example/x",
-                "jdbc:postgresql://127.0.0.1/x?PGHOST=db.example")) {
+                "jdbc:postgresql://127.0.0.1/x?PGHOST=db.example", "jdbc:hsqldb:HSQL://db.example/x",
+                "jdbc:h2:TCP://db.example/x")) {
             Address address = new SqlProtocol().address(far).orElseThrow();
             assertThat(address.isLoopback()).as(far).isFalse();
             hosts.add(address.host());
