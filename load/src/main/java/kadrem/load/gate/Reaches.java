@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
 import kadrem.core.gate.Reach;
@@ -37,6 +38,9 @@ import kadrem.load.content.ResponseCheck;
  * files that its commands name are read, for their digests.
  */
 public final class Reaches {
+    /** Where a shell writes to: POSIX.1-2017, Shell Command Language, 2.7 Redirection. */
+    private static final Pattern WRITTEN = Pattern.compile("(?<!<)>{1,2}\\|?\\s*[^\\s;|&()<>'\"]+");
+
     private final Candidate candidate;
     private final Workload workload;
     private final Path studyFolder;
@@ -96,9 +100,13 @@ public final class Reaches {
         found.add(run.withFiles(files));
     }
 
-    /** What may name a file in a word of a command: the word, and what stands in it as in "./fill.sh && ./serve.sh" or "-javaagent:x.jar". */
+    /**
+     * What may name a file in a word of a command: the word, and what stands in it as in "./fill.sh && ./serve.sh" or "-javaagent:x.jar".
+     * What a shell writes, as in "./serve.sh >> served.log", is another file each time and is not read here.
+     */
     private static Stream<String> named(String word) {
-        return Stream.concat(Stream.of(word), Stream.of(word.split("[\\s;|&()<>'\"=:,]+")));
+        return Stream.concat(Stream.of(word),
+                Stream.of(WRITTEN.matcher(word).replaceAll(" ").split("[\\s;|&()<>'\"=:,]+")));
     }
 
     /** The value lists of which a row is filled into a text that is carried out, by a digest of their rows. */

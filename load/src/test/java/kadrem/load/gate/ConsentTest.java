@@ -110,6 +110,16 @@ class ConsentTest {
                 .contains("./fill.sh has the SHA-256 ").contains("x.jar has the SHA-256 ");
     }
 
+    /** A command that keeps a log does not ask again for each line of it; what it carries out afterwards is looked at all the same. */
+    @Test
+    void aFileThatTheShellWritesIsNotOneThatIsRun() throws Exception {
+        Files.writeString(folder.resolve("served.log"), "one");
+        Files.writeString(folder.resolve("made.sh"), "echo harmless");
+        assertThat(waiting(launched("sh", "-c", "./serve >> served.log 2>errors.log; cat x >made.sh && ./made.sh"))
+                .getFirst()).doesNotContain("served.log has").contains("./made.sh has the SHA-256 ");
+        assertThat(waiting(launched("sh", "-c", "sh <served.log")).getFirst()).contains("served.log has the SHA-256 ");
+    }
+
     @Test
     void whatOneMadeHereNeedsNoWord() throws Exception {
         consent.own(folder);
