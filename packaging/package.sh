@@ -46,7 +46,7 @@ say "Linking a runtime and building the image …"
 image=$target/kadrem
 # in the folder that a Debian package takes over, too
 cp -R "$home/packaging/kadrem" "$home/demo" "$image/lib/app/"
-for file in LICENSE NOTICE; do [ ! -f "$home/$file" ] || cp "$home/$file" "$image/lib/app/"; done
+for file in LICENSE NOTICE SECURITY.md packaging/bill-of-materials.json; do [ ! -f "$home/$file" ] || cp "$home/$file" "$image/lib/app/"; done
 ln -s lib/app/kadrem "$image/kadrem"
 
 # The classes that a start needs are kept parsed and linked in a cache (JEP 483, JEP 514), found by one start that opens every station.

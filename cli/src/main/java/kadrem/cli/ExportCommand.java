@@ -8,8 +8,10 @@ import java.util.concurrent.Callable;
 
 import kadrem.files.compare.Results;
 import kadrem.files.export.DataFiles;
+import kadrem.files.export.SecretsFound;
 import kadrem.files.export.StudyZip;
 import kadrem.files.study.StudyException;
+import kadrem.load.drive.Secrets;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -27,6 +29,9 @@ final class ExportCommand implements Callable<Integer> {
     private Path folder;
     @ArgGroup(exclusive = false, multiplicity = "1")
     private Targets targets;
+
+    @Option(names = "--even-so", description = "write the archive although it holds what looks like secrets")
+    private boolean evenSo;
 
     /** Where to; at least one of them. */
     static final class Targets {
@@ -51,13 +56,20 @@ final class ExportCommand implements Callable<Integer> {
         try {
             Results results = StudyResults.read(folder, err);
             if (targets.zip.isPresent()) {
-                StudyZip.Packed packed = StudyZip.pack(results.file().folder(), targets.zip.get());
+                Path study = results.file().folder();
+                StudyZip.Packed packed = StudyZip.pack(study, targets.zip.get(),
+                        Secrets.formsIn(study, results.file().text()), evenSo);
                 packed.leftOut().forEach(sentence -> err.println("note: left out: " + sentence));
+                packed.secrets()
+                        .forEach(sentence -> err.println("note: it holds what looks like a secret: " + sentence));
                 out.println(packed.file() + ", " + packed.files() + " files");
             }
             if (targets.data.isPresent()) {
                 DataFiles.write(results, targets.data.get()).forEach(out::println);
             }
+        } catch (SecretsFound found) {
+            throw new Main.BadInput("The archive was not written: " + found.getMessage()
+                    + ", or write it all the same: --even-so.");
         } catch (IOException cause) {
             throw new Main.BadInput("The export was not written: " + cause.getMessage() + ".");
         }

@@ -6,9 +6,11 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
+import kadrem.core.gate.Credentials;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.plan.Curve;
 import kadrem.core.plan.Look;
@@ -19,6 +21,8 @@ public final class StudyCheck {
     private static final Set<String> METHODS = Set.of("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS");
     /** Names under which the latency log of a run has figures that belong to no call. */
     private static final Set<String> FIGURES = Set.of("lag", "late", "connect", "handshake");
+    /** The protocol whose calls are programs, and its field with their words. */
+    private static final String COMMAND = "command";
     private static final int MOST_CONNECTIONS = 20_000;
     private static final double MOST_RATE = 1_000_000;
 
@@ -111,9 +115,31 @@ public final class StudyCheck {
             if (candidate.data().isPresent() && candidate.data().get() instanceof Candidate.ControlSql sql) {
                 reset(path + ".data", sql);
             }
+            candidate.launch().ifPresent(launch -> arguments(path + ".launch.command", launch.command()));
+            candidate.reset().ifPresent(reset -> arguments(path + ".reset", reset));
+            candidate.data().ifPresent(data -> arguments(path + ".data", data));
             if (candidate.launch().isPresent() && candidate.launch().get().command().isEmpty()) {
                 error(path + ".launch.command", "is empty", "Give the program and its arguments as a list.");
             }
+        }
+    }
+
+    private void arguments(String path, Candidate.Reset control) {
+        if (control instanceof Candidate.ControlCommand command) {
+            arguments(path + ".command", command.command());
+        }
+    }
+
+    /** Every user of a machine sees the arguments of all its processes. */
+    private void arguments(String path, List<String> command) {
+        boolean refers = command.stream().flatMap(word -> Call.placeholders(word).stream())
+                .anyMatch(SecretReference::isOne);
+        List<Credentials.Find> found = Credentials.in(String.join(" ", command));
+        if (refers || !found.isEmpty()) {
+            problems.add(Problem.warning(path, refers
+                    ? "hands a secret over as an argument"
+                    : "holds what looks like a secret: " + found.getFirst().what(),
+                    "Every user of this machine can see the arguments of a process; hand it over by a file or the environment."));
         }
     }
 
@@ -284,6 +310,7 @@ public final class StudyCheck {
                                         + known.stream().sorted().toList() + "."));
             }
         }
+        secrets(path, call);
         call.timeout().filter(timeout -> timeout.toMillis() < 1 || timeout.toMinutes() > 10).ifPresent(
                 timeout -> error(path + ".timeout", "is " + timeout.toMillis() + " ms", "Use between 1ms and 10min."));
         expectations(path + ".expect", call.expected());
@@ -292,6 +319,20 @@ public final class StudyCheck {
             form.expected().ifPresent(expected -> expectations(path + "." + form.protocol() + ".expect", expected));
             captures(path + "." + form.protocol(), form.captures().orElse(List.of()), known, lists);
         }
+    }
+
+    /** A study is passed on, with all that is written in it. */
+    private void secrets(String path, Call call) {
+        Stream.concat(Stream.concat(Stream.of(call.path()), call.body().templates().stream()),
+                Stream.concat(
+                        call.headers().stream().map(header -> header.name() + ": " + header.value()),
+                        call.forms().stream().filter(form -> !form.protocol().equals(COMMAND))
+                                .flatMap(form -> form.fields().values().stream()).flatMap(List::stream)))
+                .flatMap(text -> Credentials.in(text).stream()).map(Credentials.Find::what).distinct()
+                .forEach(what -> problems.add(Problem.warning(path, "holds what looks like a secret: " + what,
+                        "Whoever has the study has it too. Write a reference instead: {{env:NAME}} or {{file:PATH}}.")));
+        call.form(COMMAND).map(form -> form.fields().getOrDefault(COMMAND, List.of()))
+                .ifPresent(words -> arguments(path + "." + COMMAND, words));
     }
 
     /** What a call must have that some candidate is asked over HTTP. */

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import org.junit.jupiter.api.Test;
@@ -45,6 +46,28 @@ class StudyCheckTest {
         assertThat(errors(with(Call.of("a b", "FETCH", "no slash"))))
                 .containsExactly("workload.visits[0].calls[0].name", "workload.visits[0].calls[0].method",
                         "workload.visits[0].calls[0].path", "workload.visits[0].calls[0].path");
+    }
+
+    private static List<String> warnings(Study study) {
+        return StudyCheck.check(study).stream().filter(problem -> problem.severity() == Problem.Severity.WARNING)
+                .map(problem -> problem.path() + " " + problem.what()).toList();
+    }
+
+    /** A study is passed on with what is written in it, and every user of a machine sees the arguments of its processes. */
+    @Test
+    void secretsInTheWrongPlaceAreWarnedOf() {
+        assertThat(warnings(with(Call.of("c", "GET", "/berths?api_key=ebb-tide"))))
+                .anyMatch(warning -> warning.contains("holds what looks like a secret: the value of api_key"));
+        assertThat(warnings(with(Call.of("c", "GET", "/berths?api_key={{env:KEY}}"))))
+                .noneMatch(warning -> warning.contains("secret"));
+        Study two = Studies.two();
+        var launch = new Launch(List.of("./serve", "--password", "{{env:WORD}}"), ".", Map.of(), Optional.empty(),
+                Duration.ofSeconds(1), Duration.ofSeconds(1));
+        var launched = new Candidate("a", "A", new Address("127.0.0.1", 18_000, ""), Optional.of(launch), "/health",
+                Optional.empty(), Optional.empty());
+        assertThat(warnings(new Study(two.name(), two.question(), List.of(launched, two.candidates().get(1)),
+                two.workload(), two.load(), two.plan())))
+                .containsExactly("candidates[0].launch.command hands a secret over as an argument");
     }
 
     @Test

@@ -32,10 +32,12 @@ import javafx.stage.DirectoryChooser;
 import javafx.stage.Window;
 import kadrem.files.compare.Results;
 import kadrem.files.export.DataFiles;
+import kadrem.files.export.SecretsFound;
 import kadrem.files.export.StudyZip;
 import kadrem.files.report.ReportFiles;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
+import kadrem.load.drive.Secrets;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -49,6 +51,8 @@ public final class ExportDialog {
     private final TextField folder = new TextField();
     private final Button write = new Button("Write");
     private final Label told = new Label();
+    /** Offered once what was to be written was found to hold what looks like secrets. */
+    private final CheckBox evenSo = new CheckBox("Pack it although it holds what looks like secrets");
 
     /** Something that can be written. */
     private enum What {
@@ -129,7 +133,10 @@ public final class ExportDialog {
         told.setWrapText(true);
         told.setMinHeight(Region.USE_PREF_SIZE);
         told.managedProperty().bind(told.textProperty().isNotEmpty());
-        box.getChildren().addAll(row, told);
+        evenSo.setId("export-even-so");
+        evenSo.setVisible(false);
+        evenSo.setManaged(false);
+        box.getChildren().addAll(row, told, evenSo);
         return box;
     }
 
@@ -172,15 +179,20 @@ public final class ExportDialog {
             return;
         }
         Set<What> what = chosen();
+        boolean withSecrets = evenSo.isSelected();
         write.setDisable(true);
         tell("Writing …", false);
         Thread.ofVirtual().start(() -> {
             String text;
             boolean failed = false;
             try {
-                text = "Written: " + write(what, target).stream()
+                text = "Written: " + write(what, target, withSecrets).stream()
                         .map(file -> target.toAbsolutePath().relativize(file.toAbsolutePath()).toString())
                         .collect(Collectors.joining(", ")) + ".";
+            } catch (SecretsFound found) {
+                text = "The archive was not written: " + found.getMessage() + ", or say below that it may.";
+                failed = true;
+                Platform.runLater(() -> show(evenSo));
             } catch (IOException | UncheckedIOException | StudyException cause) {
                 LOG.warn("the export was not written", cause);
                 text = "The export was not written: " + cause.getMessage()
@@ -197,7 +209,12 @@ public final class ExportDialog {
         });
     }
 
-    private List<Path> write(Set<What> what, Path target) throws IOException, StudyException {
+    private static void show(CheckBox box) {
+        box.setVisible(true);
+        box.setManaged(true);
+    }
+
+    private List<Path> write(Set<What> what, Path target, boolean withSecrets) throws IOException, StudyException {
         Results results = Results.of(study);
         Files.createDirectories(target);
         var written = new ArrayList<Path>();
@@ -212,7 +229,9 @@ public final class ExportDialog {
         }
         if (what.contains(What.ZIP)) {
             Path archive = target.resolve(study.folder().toAbsolutePath().normalize().getFileName() + ".zip");
-            written.add(StudyZip.pack(study.folder(), archive).file());
+            written.add(
+                    StudyZip.pack(study.folder(), archive, Secrets.formsIn(study.folder(), study.text()), withSecrets)
+                            .file());
         }
         return written;
     }

@@ -7,9 +7,11 @@ import java.util.Map;
 import java.util.Optional;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.NullNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.stats.StudentisedBootstrap;
@@ -103,20 +105,27 @@ public final class ComparisonJson {
 
     private static String text(ObjectNode root) {
         try {
-            return MAPPER.writeValueAsString(root);
+            return MAPPER.writeValueAsString(bounded(root));
         } catch (JsonProcessingException impossible) {
             throw new IllegalStateException(impossible);
         }
     }
 
-    /** A figure; null where it is without bound, since a percentile was not reached or the candidate ended the run itself. */
-    private static ObjectNode finite(ObjectNode node, String name, double value) {
-        return Double.isFinite(value) ? node.put(name, value) : node.putNull(name);
+    /** JSON has no infinity: a figure is null where it is without bound, since a percentile was not reached or the candidate ended the run itself. */
+    private static JsonNode bounded(JsonNode node) {
+        if (node instanceof ObjectNode object) {
+            object.properties().forEach(one -> one.setValue(bounded(one.getValue())));
+        } else if (node instanceof ArrayNode array) {
+            for (int i = 0; i < array.size(); i++) {
+                array.set(i, bounded(array.get(i)));
+            }
+        }
+        return node.isDouble() && !Double.isFinite(node.doubleValue()) ? NullNode.getInstance() : node;
     }
 
     private static ObjectNode interval(ObjectNode node, Optional<Interval> interval) {
         interval.ifPresentOrElse(
-                one -> finite(finite(node, "low", one.low()), "high", one.high()).put("achievedConfidence",
+                one -> node.put("low", one.low()).put("high", one.high()).put("achievedConfidence",
                         one.achievedConfidence()),
                 () -> node.putNull("low").putNull("high").putNull("achievedConfidence"));
         return node;
@@ -131,7 +140,7 @@ public final class ComparisonJson {
         node.put("deciding", pair.deciding()).put("baseline", pair.baseline())
                 .put("candidate", pair.candidate()).put("rounds", pair.rounds())
                 .put("scale", scale(pair.metric().scale()));
-        finite(node, "estimate", pair.estimate());
+        node.put("estimate", pair.estimate());
         interval(node, pair.interval());
         node.put("method", pair.test().method()).put("p", pair.p())
                 .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family()).put("margin", pair.margin())
@@ -197,7 +206,7 @@ public final class ComparisonJson {
                 .put("candidate", run.candidate()).put("started", run.started().toString());
         ObjectNode values = node.putObject("values");
         for (Metric metric : Metric.values()) {
-            run.value(metric).ifPresent(value -> finite(values, metric.id(), value));
+            run.value(metric).ifPresent(value -> values.put(metric.id(), value));
         }
         return node;
     }

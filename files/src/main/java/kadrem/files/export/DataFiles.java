@@ -99,7 +99,12 @@ public final class DataFiles {
     }
 
     private static Object cell(OptionalDouble value) {
-        return value.isPresent() ? value.getAsDouble() : "";
+        return value.isPresent() ? cell(value.getAsDouble()) : "";
+    }
+
+    /** Empty where it is without bound, as a percentile that was not reached. */
+    private static Object cell(double value) {
+        return Double.isFinite(value) ? value : "";
     }
 
     private Table comparison() {
@@ -111,8 +116,8 @@ public final class DataFiles {
     private static List<Object> pair(PairComparison pair) {
         Optional<Interval> interval = pair.interval();
         return List.of(pair.metric().id(), pair.candidate(), pair.baseline(), pair.deciding(), pair.rounds(),
-                pair.metric().scale() == Metric.Scale.RATIO ? "ratio" : "difference", pair.estimate(),
-                interval.<Object>map(Interval::low).orElse(""), interval.<Object>map(Interval::high).orElse(""),
+                pair.metric().scale() == Metric.Scale.RATIO ? "ratio" : "difference", cell(pair.estimate()),
+                interval.map(at -> cell(at.low())).orElse(""), interval.map(at -> cell(at.high())).orElse(""),
                 interval.<Object>map(Interval::achievedConfidence).orElse(""), pair.p(), pair.adjustedP(),
                 pair.margin(), pair.outcome().id());
     }

@@ -13,14 +13,19 @@ import java.nio.file.SimpleFileVisitor;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Collections;
 import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipException;
 import java.util.zip.ZipFile;
 import java.util.zip.ZipOutputStream;
 
+import kadrem.core.study.Call;
+import kadrem.core.study.SecretReference;
 import kadrem.files.AtomicFile;
 import kadrem.files.study.StudyFile;
 
@@ -32,8 +37,6 @@ public final class StudyZip {
     private static final int MOST_GROWTH = 100;
     private static final long MODEST_BYTES = 256L << 20;
     static final int MOST_FILES = 1_000_000;
-    private static final String PRIVATE_KEY = "PRIVATE KEY-----";
-    private static final int KEY_BYTES = 64 << 10;
 
     private StudyZip() {
     }
@@ -42,25 +45,39 @@ public final class StudyZip {
      * What was packed.
      *
      * @param leftOut sentences on files that stay behind
+     * @param secrets what looks like a secret and is in it all the same
      */
-    public record Packed(Path file, int files, List<String> leftOut) {
+    public record Packed(Path file, int files, List<String> leftOut, List<String> secrets) {
         public Packed {
             leftOut = List.copyOf(leftOut);
+            secrets = List.copyOf(secrets);
         }
     }
 
     /**
      * Packs a study: its file, values, runs and rehearsal, and whatever else lies in its folder. Left out are reports, hidden files,
-     * links and private keys. A file that is there is replaced.
+     * links, private keys, and files to which the study refers for a secret. A file that is there is replaced.
      *
+     * @param secrets those to which the study refers, in every form in which they are looked for
+     * @param evenSo whether it is packed although it holds what looks like secrets
+     * @throws SecretsFound if it holds what looks like secrets; nothing is written then
      * @throws IOException if the study cannot be read or the archive cannot be written
      */
-    public static Packed pack(Path study, Path archive) throws IOException {
+    public static Packed pack(Path study, Path archive, Collection<String> secrets, boolean evenSo)
+            throws IOException {
         if (!Files.isRegularFile(study.resolve(StudyFile.NAME))) {
             throw new IOException(study + " is not a study: it has no " + StudyFile.NAME);
         }
         var leftOut = new ArrayList<String>();
         List<Path> files = files(study, archive, leftOut);
+        var search = new SecretSearch(secrets);
+        var found = new ArrayList<String>();
+        for (Path file : files) {
+            search.in(file).forEach(what -> found.add(study.relativize(file) + ", " + what));
+        }
+        if (!found.isEmpty() && !evenSo) {
+            throw new SecretsFound(found);
+        }
         Path target = archive.toAbsolutePath();
         Path temporary = target
                 .resolveSibling("." + target.getFileName() + "." + ProcessHandle.current().pid() + ".tmp");
@@ -79,12 +96,13 @@ public final class StudyZip {
         } finally {
             Files.deleteIfExists(temporary);
         }
-        return new Packed(archive, files.size(), leftOut);
+        return new Packed(archive, files.size(), leftOut, found);
     }
 
     private static List<Path> files(Path study, Path archive, List<String> leftOut) throws IOException {
         var files = new ArrayList<Path>();
         Path report = study.resolve("report");
+        Set<Path> ofSecrets = secretFiles(study);
         Files.walkFileTree(study, new SimpleFileVisitor<>() {
             @Override
             public FileVisitResult preVisitDirectory(Path folder, BasicFileAttributes attributes) {
@@ -99,8 +117,10 @@ public final class StudyZip {
                 }
                 if (!attributes.isRegularFile()) {
                     leftOut.add(study.relativize(file) + " is a link or no plain file");
-                } else if (isPrivateKey(file)) {
+                } else if (SecretSearch.isPrivateKey(file)) {
                     leftOut.add(study.relativize(file) + " holds a private key");
+                } else if (ofSecrets.contains(file.toAbsolutePath().normalize())) {
+                    leftOut.add(study.relativize(file) + " holds a secret to which the study refers");
                 } else {
                     files.add(file);
                 }
@@ -115,11 +135,13 @@ public final class StudyZip {
         return path.getFileName().toString().startsWith(".");
     }
 
-    private static boolean isPrivateKey(Path file) throws IOException {
-        if (Files.size(file) > KEY_BYTES) {
-            return false;
-        }
-        return new String(Files.readAllBytes(file), StandardCharsets.ISO_8859_1).contains(PRIVATE_KEY);
+    /** Files of whose first line the study takes a secret. */
+    private static Set<Path> secretFiles(Path study) throws IOException {
+        return Call.placeholders(Files.readString(study.resolve(StudyFile.NAME))).stream()
+                .filter(SecretReference::isOne).map(SecretReference::parse)
+                .filter(reference -> reference.kind() == SecretReference.Kind.FILE)
+                .map(reference -> study.resolve(reference.where()).toAbsolutePath().normalize())
+                .collect(Collectors.toSet());
     }
 
     /** Whether a file begins like an archive. */

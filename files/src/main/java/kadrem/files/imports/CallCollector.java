@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Pattern;
 
+import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 
 /**
@@ -71,7 +72,7 @@ public final class CallCollector {
         }
         var worth = new ArrayList<Call.Header>();
         for (Call.Header header : headers) {
-            if (Imported.isSecret(header.name())) {
+            if (Credentials.isHeader(header.name())) {
                 secrets.add(header.name());
             }
             Imported.worthKeeping(header.name(), header.value()).ifPresent(worth::add);

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
+import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 
 /** Reads a pasted {@code curl} command line, as browsers and handbooks give it. */
@@ -120,7 +121,7 @@ public final class CommandImport {
             return;
         }
         String name = line.substring(0, colon).strip();
-        if (Imported.isSecret(name)) {
+        if (Credentials.isHeader(name)) {
             notes.add(Imported.secretNote(name));
         }
         Imported.worthKeeping(name, line.substring(colon + 1).strip()).ifPresent(headers::add);

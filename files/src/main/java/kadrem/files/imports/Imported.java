@@ -14,6 +14,7 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
+import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
@@ -31,6 +32,8 @@ import kadrem.files.study.Edit;
 public record Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes) {
     private static final Pattern ID = Pattern
             .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
+    /** A capture must not choose which variable of this machine's is sent: none that is there for another purpose begins like this. */
+    private static final String OURS = "KADREM_";
     private static final Duration SHORTEST_PAUSE = Duration.ofMillis(10);
 
     /** What was captured means itself: braces that would stand for a value or a secret in a study are not taken over. */
@@ -40,9 +43,35 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         if (strange > 0) {
             out.put("with double braces, which would stand for values or secrets", strange);
         }
-        kept = kept.stream().filter(call -> !hasPlaceholders(call)).toList();
+        Set<String> said = new LinkedHashSet<>(notes);
+        kept = kept.stream().filter(call -> !hasPlaceholders(call)).map(call -> withoutCredentials(call, said))
+                .toList();
         dropped = java.util.Collections.unmodifiableMap(out);
-        notes = List.copyOf(notes);
+        notes = List.copyOf(said);
+    }
+
+    /** A capture holds what its user signed in with, and a study is passed on. */
+    private static FoundCall withoutCredentials(FoundCall call, Set<String> said) {
+        String where = call.method() + " " + call.target().split("\\?", 2)[0];
+        return new FoundCall(call.method(), call.host(), referring(call.target(), where, said),
+                call.headers().stream().map(
+                        header -> new Call.Header(header.name(), referring(header.value(), where, said))).toList(),
+                referring(call.body(), where, said), call.pause());
+    }
+
+    private static String referring(String text, String where, Set<String> said) {
+        var kept = new StringBuilder();
+        int from = 0;
+        for (Credentials.Find find : Credentials.in(text)) {
+            String name = find.name().replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_|_$", "").toUpperCase(Locale.ROOT);
+            String variable = OURS + (name.isEmpty() ? "CREDENTIAL" : name);
+            kept.append(text, from, find.begin()).append("{{env:").append(variable).append("}}");
+            from = find.end();
+            said.add(find.what() + " in " + where
+                    + " was not taken over, since it looks like a secret: a reference stands"
+                    + " in its place, for which the environment variable " + variable + " has to be set");
+        }
+        return kept.append(text, from, text.length()).toString();
     }
 
     private static boolean hasPlaceholders(FoundCall call) {
@@ -187,12 +216,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
                         "cache-control", "pragma", "dnt", "upgrade-insecure-requests", "te", "trailer",
                         "transfer-encoding", "keep-alive", "priority", "expect", "upgrade", "accept-language")
                         .contains(lower);
-        return noise || isSecret(lower) ? Optional.empty() : Optional.of(new Call.Header(name, value));
-    }
-
-    static boolean isSecret(String name) {
-        return Set.of("authorization", "cookie", "x-api-key", "api-key", "x-auth-token")
-                .contains(name.toLowerCase(Locale.ROOT));
+        return noise || Credentials.isHeader(lower) ? Optional.empty() : Optional.of(new Call.Header(name, value));
     }
 
     static String secretNote(String header) {

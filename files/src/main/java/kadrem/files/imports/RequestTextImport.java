@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
+import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 
 /** Reads one request in the form of a message (RFC 9112, section 2.1): request line, headers, an empty line, the body. */
@@ -49,7 +50,7 @@ public final class RequestTextImport {
             if (name.equalsIgnoreCase("host")) {
                 host = value;
             }
-            if (Imported.isSecret(name)) {
+            if (Credentials.isHeader(name)) {
                 secrets.add(name);
             }
             Imported.worthKeeping(name, value).ifPresent(headers::add);

@@ -228,6 +228,20 @@ class ImportsTest {
         assertThat(imported.summary()).contains("1 with double braces");
     }
 
+    /** What its user signed in with stays behind; and nothing of this machine's that is called alike is named in its place. */
+    @Test
+    void whatLooksLikeACredentialBecomesAReference() throws Exception {
+        Imported imported = CommandImport.read("curl 'http://127.0.0.1/a?day=1&access_token=ebb-tide'"
+                + " -H 'X-Client: eyJhbGciOiJub25lIn0x.eyJzdWIiOiJhIn0.c2ln'"
+                + " --json '{\"name\": \"Ada\", \"AWS_SECRET_KEY\": \"spring-tide\"}'");
+        FoundCall call = imported.kept().getFirst();
+        assertThat(call.target()).isEqualTo("/a?day=1&access_token={{env:KADREM_ACCESS_TOKEN}}");
+        assertThat(call.body()).isEqualTo("{\"name\": \"Ada\", \"AWS_SECRET_KEY\": \"{{env:KADREM_AWS_SECRET_KEY}}\"}");
+        assertThat(call.headers()).contains(new Call.Header("X-Client", "{{env:KADREM_CREDENTIAL}}"));
+        assertThat(imported.notes()).hasSize(3).anyMatch(note -> note.contains("the value of access_token in POST /a"))
+                .noneMatch(note -> note.contains("tide"));
+    }
+
     @ParameterizedTest
     @ValueSource(strings = {"http://127.0.0.1:1/x.yaml#/a", "other.yaml#/a", "/etc/hostname"})
     void aDescriptionFetchesNothing(String elsewhere) {

@@ -8,7 +8,9 @@ import java.util.concurrent.atomic.AtomicLong;
  */
 public final class AnswerRoom {
     /** Most bytes of one answer. */
-    public static final long MOST_OF_ONE = 64L << 20;
+    public static final long MOST_OF_ONE = 32L << 20;
+    /** Twice what clients of gRPC take of one message unless they are told otherwise. Source: grpc-java, GrpcUtil.DEFAULT_MAX_MESSAGE_SIZE. */
+    private static final long LEAST_SHARE = 8L << 20;
     /** Most bytes of all answers that are kept at the same time. */
     private static final long MOST_OF_ALL = Math.min(192L << 20, Runtime.getRuntime().maxMemory() / 4);
     /** So much of each is not counted among all, so that usual answers take nothing that all share. */
@@ -36,6 +38,15 @@ public final class AnswerRoom {
         return true;
     }
 
+    /**
+     * Most bytes of one answer where a library keeps it and can only be told a bound for each.
+     *
+     * @param users who may keep one each at the same time
+     */
+    public static int share(int users) {
+        return Math.toIntExact(Math.clamp(MOST_OF_ALL / Math.max(1, users), LEAST_SHARE, MOST_OF_ONE));
+    }
+
     /** Gives all of it back. */
     public void release() {
         long given = counted(mine.getAndSet(0));
@@ -50,7 +61,12 @@ public final class AnswerRoom {
 
     /** Why an answer was given up. */
     public static String objection() {
-        return "the answer does not end: more than " + (MOST_OF_ONE >> 20) + " MiB of it came, or more than "
-                + (MOST_OF_ALL >> 20) + " MiB of all that come at the same time";
+        return "the answer does not end: " + bounds();
+    }
+
+    /** What there is room for. */
+    public static String bounds() {
+        return "more than " + (MOST_OF_ONE >> 20) + " MiB of it came, or more than " + (MOST_OF_ALL >> 20)
+                + " MiB of all that come at the same time";
     }
 }

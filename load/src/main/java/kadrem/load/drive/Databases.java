@@ -18,6 +18,9 @@ public final class Databases {
     /** SQLSTATE of class 08, connection exception (ISO/IEC 9075-2): the client cannot make the connection. */
     private static final String NO_CONNECTION = "08001";
 
+    /** Characters of an answer that is kept whole. */
+    private static final int MOST_TOLD = 1 << 20;
+
     /** Looked for once, as every connection asks for one. */
     private static final List<Driver> DRIVERS = drivers();
 
@@ -46,12 +49,6 @@ public final class Databases {
             throw new SQLException("its driver does not take the address " + address, NO_CONNECTION);
         }
         return connection;
-    }
-
-    /** As above, with no further properties. */
-    public static Connection connect(String address, String user, String password, Secrets secrets)
-            throws SQLException, UnusableCall {
-        return connect(address, user, password, secrets, Map.of());
     }
 
     private static List<Driver> drivers() {
@@ -96,6 +93,10 @@ public final class Databases {
         try (ResultSet rows = statement.getResultSet()) {
             int columns = rows.getMetaData().getColumnCount();
             while (rows.next()) {
+                if (told.length() > MOST_TOLD) {
+                    throw new SQLException("the answer has more than " + (MOST_TOLD >> 20)
+                            + " MiB; ask for less, as by an aggregate");
+                }
                 for (int column = 1; column <= columns; column++) {
                     told.append(column == 1 ? "" : " ").append(rows.getString(column));
                 }

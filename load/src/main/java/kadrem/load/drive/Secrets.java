@@ -16,6 +16,7 @@ import java.util.stream.Stream;
 import com.fasterxml.jackson.core.io.JsonStringEncoder;
 import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
+import kadrem.load.gate.StudyPath;
 import org.apache.commons.text.StringEscapeUtils;
 
 /** Reads secrets where a study says they are kept, and takes them out of texts that are kept or shown. Thread-safe. */
@@ -89,16 +90,44 @@ public final class Secrets {
         if (secret.length() < SHORTEST_MASKED) {
             return;
         }
+        forms(secret).forEach(seen::add);
+        // the longest first, so that none leaves the rest of another
+        longestFirst = seen.stream().sorted(Comparator.comparingInt(String::length).reversed()).toList();
+    }
+
+    private static Stream<String> forms(String secret) {
         byte[] bytes = secret.getBytes(StandardCharsets.UTF_8);
         String form = URLEncoder.encode(secret, StandardCharsets.UTF_8);
-        Stream.of(secret, form, form.replace("+", "%20"),
+        return Stream.of(secret, form, form.replace("+", "%20"),
                 new String(JsonStringEncoder.getInstance().quoteAsString(secret)),
                 StringEscapeUtils.escapeXml10(secret),
                 Base64.getEncoder().encodeToString(bytes), Base64.getEncoder().withoutPadding().encodeToString(bytes),
-                Base64.getUrlEncoder().withoutPadding().encodeToString(bytes))
-                .forEach(seen::add);
-        // the longest first, so that none leaves the rest of another
-        longestFirst = seen.stream().sorted(Comparator.comparingInt(String::length).reversed()).toList();
+                Base64.getUrlEncoder().withoutPadding().encodeToString(bytes));
+    }
+
+    /**
+     * The secrets to which a study refers, as far as they are there, in every form in which they might stand in a file of it. Files outside
+     * the study are not looked into for it.
+     *
+     * @param text of the study's file
+     */
+    public static Set<String> formsIn(Path study, String text) {
+        Secrets secrets = ofProcess(study);
+        for (String placeholder : Call.placeholders(text)) {
+            if (SecretReference.isOne(placeholder)) {
+                SecretReference reference = SecretReference.parse(placeholder);
+                boolean inside = reference.kind() == SecretReference.Kind.ENVIRONMENT
+                        || !StudyPath.isOutside(study, reference.where());
+                try {
+                    if (inside) {
+                        secrets.resolve(reference);
+                    }
+                } catch (UnusableCall _) {
+                    // it is not there, so that it cannot be in a file either
+                }
+            }
+        }
+        return Set.copyOf(secrets.seen);
     }
 
     /** Folder to which files that the study names are relative. */

@@ -111,7 +111,8 @@ final class Lane {
             for (int seat = number; seat < connections; seat += total()) {
                 seats.add(new Seat(this, seat, load));
             }
-            new SeatOpener(seats, () -> pace.prepare(() -> ready.complete(null))).begin();
+            new SeatOpener(seats, loop.eventLoop(), load.order.load().timeout(),
+                    () -> pace.prepare(() -> ready.complete(null))).begin();
         } catch (RuntimeException | LinkageError fault) {
             ready.completeExceptionally(fault);
         }

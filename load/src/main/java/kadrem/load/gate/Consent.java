@@ -277,9 +277,25 @@ public final class Consent {
 
     private Map<String, Word> words() {
         try {
-            return Files.isRegularFile(studies) ? JSON.readValue(studies.toFile(), WORDS) : new TreeMap<>();
+            return read();
         } catch (IOException cause) {
             LOG.warn("what studies may do cannot be read from {}, so that each asks again", studies, cause);
+            return new TreeMap<>();
+        }
+    }
+
+    private Map<String, Word> read() throws IOException {
+        return Files.isRegularFile(studies) ? JSON.readValue(studies.toFile(), WORDS) : new TreeMap<>();
+    }
+
+    /** What cannot be read is kept beside what is written in its place. */
+    private Map<String, Word> readOrPutAside() throws IOException {
+        try {
+            return read();
+        } catch (IOException cause) {
+            Path aside = studies.resolveSibling(studies.getFileName() + ".unreadable");
+            LOG.warn("what studies may do cannot be read from {}, which is put aside as {}", studies, aside, cause);
+            Files.move(studies, aside, StandardCopyOption.REPLACE_EXISTING);
             return new TreeMap<>();
         }
     }
@@ -296,7 +312,7 @@ public final class Consent {
         synchronized (Consent.class) {
             try (FileChannel one = FileChannel.open(folder.resolve("what-studies-may-do.lock"),
                     StandardOpenOption.CREATE, StandardOpenOption.WRITE); FileLock _ = one.lock()) {
-                Map<String, Word> words = words();
+                Map<String, Word> words = readOrPutAside();
                 change.to(words);
                 Path next = Files.createTempFile(folder, "what-studies-may-do", ".json");
                 JSON.writerWithDefaultPrettyPrinter().writeValue(next.toFile(), words);

@@ -5,12 +5,12 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 
 /** Whether what a study names lies in its own folder, links followed. */
-final class StudyPath {
+public final class StudyPath {
     private StudyPath() {
     }
 
     /** Also where it cannot be told. */
-    static boolean isOutside(Path studyFolder, String named) {
+    public static boolean isOutside(Path studyFolder, String named) {
         try {
             Path folder = studyFolder.toAbsolutePath().normalize();
             Path file = folder.resolve(named).normalize();

@@ -38,7 +38,7 @@ public final class LocalLoad implements LoadSession {
 
     private static LoadSession prepare(LoadOrder order, Secrets secrets, LoadListener listener) throws UnusableCall {
         Driver driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(),
-                order.load().timeout(), secrets, Transport.best()));
+                order.load().timeout(), secrets, Transport.best(), order.load().connections()));
         try {
             return new LocalLoad(order, driver, listener);
         } catch (RuntimeException failure) {

@@ -31,6 +31,11 @@ public enum Transport {
         return this == EPOLL ? EpollSocketChannel.class : NioSocketChannel.class;
     }
 
+    /** A channel that is not connected yet. */
+    public SocketChannel newChannel() {
+        return this == EPOLL ? new EpollSocketChannel() : new NioSocketChannel();
+    }
+
     /** Channels over Unix sockets. */
     public Class<? extends Channel> domainChannelType() {
         return this == EPOLL ? EpollDomainSocketChannel.class : NioDomainSocketChannel.class;

@@ -35,7 +35,7 @@ class UserDriversTest {
     void aDatabaseWithoutADriverIsToldWithTheMend() throws Exception {
         assertThat(Databases.driver("jdbc:h2:mem:x").getClass().getName()).isEqualTo("org.h2.Driver");
         assertThat(Databases.driver("jdbc:postgresql://127.0.0.1/x").getClass().getName()).startsWith("org.postgresql");
-        assertThatThrownBy(() -> Databases.connect("jdbc:berths:x", "", "", new Secrets(Map.of(), folder)))
+        assertThatThrownBy(() -> Databases.connect("jdbc:berths:x", "", "", new Secrets(Map.of(), folder), Map.of()))
                 .isInstanceOf(SQLException.class).hasMessageContaining("kadrem driver GROUP:ARTIFACT:VERSION");
     }
 

@@ -110,6 +110,18 @@ class ConsentTest {
                 .contains("./fill.sh has the SHA-256 ").contains("x.jar has the SHA-256 ");
     }
 
+    @Test
+    void aFileOfWordsThatCannotBeReadIsKept() throws Exception {
+        Path words = folder.resolve("user").resolve("what-studies-may-do.json");
+        Files.createDirectories(folder.resolve("user"));
+        Files.writeString(words, "{half a fi");
+        Candidate foreign = launched("./serve.sh");
+        assertThat(waiting(foreign)).hasSize(1);
+        consent.allow(consent.asks(study(foreign), folder), folder);
+        assertThat(waiting(foreign)).isEmpty();
+        assertThat(folder.resolve("user/what-studies-may-do.json.unreadable")).hasContent("{half a fi");
+    }
+
     /** A command that keeps a log does not ask again for each line of it; what it carries out afterwards is looked at all the same. */
     @Test
     void aFileThatTheShellWritesIsNotOneThatIsRun() throws Exception {

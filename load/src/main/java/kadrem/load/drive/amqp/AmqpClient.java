@@ -22,6 +22,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
@@ -35,6 +36,8 @@ import kadrem.load.drive.blocking.Heard;
 /** The messages of a workload, for one broker, by RabbitMQ's client. */
 final class AmqpClient implements Client<AmqpClient.Message> {
     private static final int GOOD = 1;
+    /** Bytes of a frame, as brokers usually agree to; longer messages take several (common practice, no source). */
+    private static final int MOST_FRAME = 128 << 10;
 
     private final DriverOrder order;
     private final ConnectionFactory factory;
@@ -78,7 +81,12 @@ final class AmqpClient implements Client<AmqpClient.Message> {
         factory.setHost(order.address().host());
         factory.setPort(order.address().port());
         factory.setAutomaticRecoveryEnabled(false);
-        factory.setConnectionTimeout(Math.toIntExact(order.timeout().toMillis()));
+        int limit = Math.toIntExact(order.timeout().toMillis());
+        factory.setConnectionTimeout(limit);
+        factory.setHandshakeTimeout(limit);
+        factory.setChannelRpcTimeout(limit);
+        factory.setMaxInboundMessageBodySize(AnswerRoom.share(order.users()));
+        factory.setRequestedFrameMax(MOST_FRAME);
         if (!order.address().basePath().isEmpty()) {
             factory.setVirtualHost(order.address().basePath().substring(1));
         }
@@ -180,11 +188,11 @@ final class AmqpClient implements Client<AmqpClient.Message> {
                 if (message.comesBack() && bound.add(message.exchange() + "\n" + message.key())) {
                     listen(message);
                 }
-                heard.clear();
+                heard.expect(message.payload());
                 channel.basicPublish(message.exchange(), message.key(), message.persistent()
                         ? MessageProperties.PERSISTENT_BASIC
                         : MessageProperties.BASIC, message.payload());
-                byte[] back = message.comesBack() ? heard.await(message.payload()) : new byte[0];
+                byte[] back = message.comesBack() ? heard.await() : new byte[0];
                 if (message.comesBack()) {
                     marks.part();
                 } else if (!channel.waitForConfirms(order.timeout().toMillis())) {
@@ -208,7 +216,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
         private void listen(Message message) throws IOException {
             if (queue.isEmpty()) {
                 queue = channel.queueDeclare().getQueue();
-                channel.basicConsume(queue, true, (_, delivery) -> heard.add(delivery.getBody()), _ -> {
+                channel.basicConsume(queue, true, (_, delivery) -> heard.hear(delivery.getBody()), _ -> {
                 });
             }
             channel.queueBind(queue, message.exchange(), message.key());

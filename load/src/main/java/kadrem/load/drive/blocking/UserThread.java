@@ -126,14 +126,23 @@ final class UserThread<R> {
                 drop();
             }
             return new Outcome(connect, sent, parts.taken(), end, null, failure);
-        } catch (RuntimeException unforeseen) {
+        } catch (RuntimeException | Error unforeseen) {
             LoggerFactory.getLogger(UserThread.class).warn("a client failed in a way that it does not tell",
                     unforeseen);
             long end = System.nanoTime();
             drop();
             return new Outcome(connect, sent, parts.taken(), end, null,
-                    new CallFailure(FailureKind.GENERATOR, 0, String.valueOf(unforeseen)));
+                    new CallFailure(kind(unforeseen), 0, String.valueOf(unforeseen)));
         }
+    }
+
+    /** A library that breaks within itself breaks on what came; what breaks in Kadrem is Kadrem's. */
+    private static FailureKind kind(Throwable unforeseen) {
+        StackTraceElement[] trace = unforeseen.getStackTrace();
+        return trace.length > 0 && !trace[0].getClassName().startsWith("kadrem.")
+                && !(unforeseen instanceof VirtualMachineError)
+                        ? FailureKind.MALFORMED
+                        : FailureKind.GENERATOR;
     }
 
     /** Gives up what is under way and ends; from the lane's thread, which does not wait for it. */

@@ -122,8 +122,7 @@ public final class GraphqlProtocol implements OverHttp {
             visits.add(new Visit(visit.name(), visit.share(), visit.repeat(), calls));
         }
         Workload workload = new Workload(order.workload().values(), first, visits, order.workload().choice());
-        return new DriverOrder(order.address().speaking(Http.ID), order.access(), workload,
-                order.timeout(), order.secrets(), order.transport());
+        return order.by(order.address().speaking(Http.ID), workload);
     }
 
     @Override
@@ -142,9 +141,7 @@ public final class GraphqlProtocol implements OverHttp {
                 .with(Form.of(ID, Map.of("query", List.of(Schema.ASKS), "errors", List.of("accepted"))))
                 .expecting(StatusSet.of(200));
         var workload = new Workload(List.of(), List.of(new Visit("schema", 1, List.of(asking))));
-        var asked = new DriverOrder(order.address(), order.access(), workload.in(ID), order.timeout(), order.secrets(),
-                order.transport());
-        try (Driver driver = open(asked); var rehearser = driver.newRehearser()) {
+        try (Driver driver = open(order.asking(workload.in(ID))); var rehearser = driver.newRehearser()) {
             RehearsedCall answer = rehearser.call("", 0, new CallValues(new LoadStream(workload, 0, 0).newDraw(), 0));
             if (!answer.isGood()) {
                 throw new UnusableCall("the server does not tell its schema: " + answer.detail());

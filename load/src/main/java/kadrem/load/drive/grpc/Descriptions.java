@@ -38,6 +38,7 @@ import kadrem.load.drive.UnusableCall;
 /** What a server's services look like: from files of the study, or by asking the server (gRPC server reflection, version 1). */
 final class Descriptions {
     private static final int MOST_FILES = 2000;
+    static final long MOST_BYTES = 64L << 20;
 
     private final Map<String, FileDescriptor> files = new LinkedHashMap<>();
 
@@ -71,6 +72,12 @@ final class Descriptions {
 
     private void read(Path path, String name) throws UnusableCall {
         try {
+            if (!Files.isRegularFile(path)) {
+                throw new IOException("there is no such file");
+            }
+            if (Files.size(path) > MOST_BYTES) {
+                throw new IOException("it has more than " + (MOST_BYTES >> 20) + " MiB");
+            }
             byte[] set = name.endsWith(".proto") ? ProtoCompiler.compile(path) : Files.readAllBytes(path);
             link(FileDescriptorSet.parseFrom(set).getFileList());
         } catch (InvalidProtocolBufferException cause) {
@@ -121,8 +128,8 @@ final class Descriptions {
 
     /** Asks for each service's file and then for what it imports. */
     private void ask(DriverOrder order, Collection<String> services) throws UnusableCall {
-        ManagedChannel channel = Channels.blocking(order);
-        try (var conversation = new Conversation(channel, order.timeout().toMillis())) {
+        try (var beside = new Channels.Beside(order);
+                var conversation = new Conversation(beside.channel(), order.timeout().toMillis())) {
             Map<String, FileDescriptorProto> byName = new LinkedHashMap<>();
             for (String service : services) {
                 conversation.files(ServerReflectionRequest.newBuilder().setFileContainingSymbol(service).build(),
@@ -142,8 +149,6 @@ final class Descriptions {
                 }
             }
             link(byName.values());
-        } finally {
-            channel.shutdownNow();
         }
     }
 
@@ -185,14 +190,12 @@ final class Descriptions {
 
     /** All methods that a server has, each with a message to begin with, for those who choose one. */
     static List<Offer> offered(DriverOrder order) throws UnusableCall {
-        ManagedChannel channel = Channels.blocking(order);
         var services = new ArrayList<String>();
-        try (var conversation = new Conversation(channel, order.timeout().toMillis())) {
+        try (var beside = new Channels.Beside(order);
+                var conversation = new Conversation(beside.channel(), order.timeout().toMillis())) {
             conversation.ask(ServerReflectionRequest.newBuilder().setListServices("").build(), "its services")
                     .getListServicesResponse().getServiceList().stream().map(service -> service.getName())
                     .filter(name -> !name.startsWith("grpc.reflection.")).forEach(services::add);
-        } finally {
-            channel.shutdownNow();
         }
         Descriptions found = of(order, services);
         return found.files.values().stream().flatMap(file -> file.getServices().stream())
@@ -213,26 +216,28 @@ final class Descriptions {
 
     /** A stream of questions to a server's reflection service. */
     private static final class Conversation implements AutoCloseable {
-        private final LinkedBlockingQueue<Object> answers = new LinkedBlockingQueue<>();
+        /** Answers that nobody asked for are not kept. */
+        private final LinkedBlockingQueue<Object> answers = new LinkedBlockingQueue<>(4);
         private final StreamObserver<ServerReflectionRequest> questions;
-        private final long limitMillis;
+        private final long deadline;
 
+        /** @param limitMillis for all of it */
         Conversation(ManagedChannel channel, long limitMillis) {
-            this.limitMillis = limitMillis;
+            deadline = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(limitMillis);
             questions = ServerReflectionGrpc.newStub(channel).serverReflectionInfo(new StreamObserver<>() {
                 @Override
                 public void onNext(ServerReflectionResponse answer) {
-                    answers.add(answer);
+                    answers.offer(answer);
                 }
 
                 @Override
                 public void onError(Throwable cause) {
-                    answers.add(cause);
+                    answers.offer(cause);
                 }
 
                 @Override
                 public void onCompleted() {
-                    answers.add(new ExecutionException("the server ended the conversation", null));
+                    answers.offer(new ExecutionException("the server ended the conversation", null));
                 }
             });
         }
@@ -241,7 +246,7 @@ final class Descriptions {
             questions.onNext(question);
             Object answer;
             try {
-                answer = answers.poll(limitMillis, TimeUnit.MILLISECONDS);
+                answer = answers.poll(deadline - System.nanoTime(), TimeUnit.NANOSECONDS);
             } catch (InterruptedException _) {
                 Thread.currentThread().interrupt();
                 throw new UnusableCall("the description of " + what + " was not waited for");

@@ -17,6 +17,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.content.UnreadableContent;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Secrets;
@@ -28,6 +29,8 @@ final class GrpcCarrier implements InspectableCarrier {
     private static final int MOST_TEXT = 4096;
     /** A message has a byte that tells whether it is compressed and four of its length before it. Source: gRPC over HTTP/2. */
     private static final int FRAME = 5;
+    /** Bytes that an array of bytes and its place in a list take beside its content, about. */
+    private static final int ROOM_BESIDE = 24;
 
     private final EventLoop loop;
     private final ManagedChannel channel;
@@ -36,6 +39,7 @@ final class GrpcCarrier implements InspectableCarrier {
     private final Listener listener;
     private final Secrets secrets;
     private final List<byte[]> answers = new ArrayList<>();
+    private final AnswerRoom room = new AnswerRoom();
     private boolean keepsAll;
     private @Nullable Exchange underWay;
     private GrpcCall call;
@@ -72,7 +76,7 @@ final class GrpcCarrier implements InspectableCarrier {
     @Override
     public void send(int callNumber, CallValues values) {
         call = calls.get(callNumber);
-        answers.clear();
+        forget();
         status = Status.UNKNOWN;
         headers = new Metadata();
         var exchange = new Exchange(call, checks[callNumber], values);
@@ -98,6 +102,12 @@ final class GrpcCarrier implements InspectableCarrier {
             given.cancel();
         }
         channel.shutdownNow();
+        forget();
+    }
+
+    private void forget() {
+        answers.clear();
+        room.release();
     }
 
     /** One call under way. Once it is given up, what still comes of it belongs to nobody. */
@@ -108,6 +118,8 @@ final class GrpcCarrier implements InspectableCarrier {
         private final ClientCall<byte[], byte[]> made;
         private int sent;
         private long bytesIn;
+        private boolean begins;
+        private boolean closedMeanwhile;
 
         Exchange(GrpcCall asked, ResponseCheck check, CallValues values) {
             this.asked = asked;
@@ -124,9 +136,21 @@ final class GrpcCarrier implements InspectableCarrier {
         }
 
         void begin() {
+            begins = true;
+            try {
+                start();
+            } finally {
+                begins = false;
+            }
+        }
+
+        private void start() {
             try {
                 byte[] first = asked.message(0, values);
                 made.start(this, asked.metadata(values));
+                if (closedMeanwhile) {
+                    return;
+                }
                 made.request(Integer.MAX_VALUE);
                 int bytes = send(first);
                 while (!asked.onAnswer() && sent < asked.messages()) {
@@ -177,6 +201,11 @@ final class GrpcCarrier implements InspectableCarrier {
                 listener.part(System.nanoTime());
             }
             if (keepsAll || check.needsBody()) {
+                if (!room.take(message.length + ROOM_BESIDE)) {
+                    cancel();
+                    end(FailureKind.MALFORMED, AnswerRoom.objection());
+                    return;
+                }
                 answers.add(message);
             }
             if (asked.onAnswer() && sent < asked.messages()) {
@@ -193,6 +222,12 @@ final class GrpcCarrier implements InspectableCarrier {
         @Override
         public void onClose(Status closed, Metadata trailers) {
             if (!isMine()) {
+                return;
+            }
+            if (begins) {
+                // a channel that has failed says so at once; it is told once the caller is done with sending
+                closedMeanwhile = true;
+                loop.execute(() -> onClose(closed, trailers));
                 return;
             }
             status = closed;

@@ -48,8 +48,12 @@ final class ProtoCompiler {
                 throw new IOException("the compiler did not end within " + PATIENCE_SECONDS + " s");
             }
             if (process.exitValue() != 0) {
-                String words = Files.readString(said, StandardCharsets.UTF_8).strip();
-                throw new IOException(words.substring(0, Math.min(MOST_TOLD, words.length())));
+                try (InputStream words = Files.newInputStream(said)) {
+                    throw new IOException(new String(words.readNBytes(MOST_TOLD), StandardCharsets.UTF_8).strip());
+                }
+            }
+            if (Files.size(out) > Descriptions.MOST_BYTES) {
+                throw new IOException("what it describes takes more than " + (Descriptions.MOST_BYTES >> 20) + " MiB");
             }
             return Files.readAllBytes(out);
         } catch (InterruptedException _) {

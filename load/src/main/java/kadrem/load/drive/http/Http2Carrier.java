@@ -31,7 +31,7 @@ final class Http2Carrier implements InspectableCarrier {
     private final LaneLoop loop;
     private final Runnable departure = this::depart;
     private final View view = new View();
-    private final ByteBuf body = Unpooled.buffer(0);
+    private final KeptBody body = new KeptBody();
     /** Where values of headers are written before they are texts. */
     private final ByteBuf scratch = Unpooled.buffer(64);
     private final boolean ownConnection;
@@ -41,7 +41,6 @@ final class Http2Carrier implements InspectableCarrier {
     private @Nullable Http2Headers answer;
     private int status;
     private boolean keepsBody;
-    private boolean bodyTooLarge;
     private long bodyBytes;
     private boolean keepsAll;
     private boolean busy;
@@ -90,7 +89,6 @@ final class Http2Carrier implements InspectableCarrier {
         status = 0;
         bodyBytes = 0;
         body.clear();
-        bodyTooLarge = false;
         keepsBody = keepsAll || hand.needsBody();
         connection.send(this);
     }
@@ -150,7 +148,7 @@ final class Http2Carrier implements InspectableCarrier {
         busy = false;
         connection.close();
         // large bodies go with the connection, whoever still knows this carrier
-        body.clear().capacity(0);
+        body.clear();
     }
 
     /** The stream or its connection has broken before the answer was whole. */
@@ -204,12 +202,8 @@ final class Http2Carrier implements InspectableCarrier {
     void data(ByteBuf content) {
         int length = content.readableBytes();
         bodyBytes += length;
-        if (keepsBody && !bodyTooLarge) {
-            if (body.readableBytes() + (long) length > ResponseScanner.MOST_KEPT_BODY) {
-                bodyTooLarge = true;
-            } else {
-                body.writeBytes(content, content.readerIndex(), length);
-            }
+        if (keepsBody) {
+            body.add(content, content.readerIndex(), length);
         }
     }
 
@@ -262,8 +256,7 @@ final class Http2Carrier implements InspectableCarrier {
 
     @Override
     public String responseText() {
-        int shown = Math.min(body.readableBytes(), HttpCarrier.MOST_TEXT);
-        return parts.secrets().mask(head() + body.toString(body.readerIndex(), shown, StandardCharsets.UTF_8));
+        return parts.secrets().mask(head() + body.text(HttpCarrier.MOST_TEXT));
     }
 
     @Override
@@ -293,7 +286,7 @@ final class Http2Carrier implements InspectableCarrier {
 
     @Override
     public byte[] answerBody() {
-        return ByteBufUtil.getBytes(body);
+        return body.soFar();
     }
 
     /** The answer that has just become whole. */
@@ -310,11 +303,7 @@ final class Http2Carrier implements InspectableCarrier {
 
         @Override
         public byte[] body() throws UnreadableContent {
-            if (bodyTooLarge) {
-                throw new UnreadableContent("the body is larger than "
-                        + ResponseScanner.MOST_KEPT_BODY / 1024 / 1024 + " MiB, too large to be looked into");
-            }
-            return answerBody();
+            return body.whole();
         }
     }
 }

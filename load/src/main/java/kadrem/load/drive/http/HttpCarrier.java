@@ -36,7 +36,7 @@ final class HttpCarrier implements InspectableCarrier {
     private final boolean ownConnection;
     private ByteBuf current = Unpooled.EMPTY_BUFFER;
     /** The body of a response that a check looks into; made when the first such call is sent. */
-    private @Nullable ByteBuf body;
+    private @Nullable KeptBody body;
     /** Where a request is written and not yet handed to the system. */
     private @Nullable Channel departing;
     private int departingBytes;
@@ -86,7 +86,7 @@ final class HttpCarrier implements InspectableCarrier {
 
     private void expect() {
         earlier.clear();
-        scanner.expect(hand.isHead(), keepsAll || hand.needsBody() ? bodyBuffer() : null);
+        scanner.expect(hand.isHead(), keepsAll || hand.needsBody() ? bodyToKeep() : null);
     }
 
     /** Writes the request now due. */
@@ -130,7 +130,11 @@ final class HttpCarrier implements InspectableCarrier {
         connection.close();
         // large bodies go with the connection, whoever still knows this carrier
         scanner.expect(false, null);
+        KeptBody kept = body;
         body = null;
+        if (kept != null) {
+            kept.clear();
+        }
     }
 
     /** The connection has broken before the answer was whole. */
@@ -199,10 +203,10 @@ final class HttpCarrier implements InspectableCarrier {
         }
     }
 
-    private ByteBuf bodyBuffer() {
-        ByteBuf made = body;
+    private KeptBody bodyToKeep() {
+        KeptBody made = body;
         if (made == null) {
-            made = Unpooled.buffer(0);
+            made = new KeptBody();
             body = made;
         }
         return made;
@@ -243,8 +247,8 @@ final class HttpCarrier implements InspectableCarrier {
 
     @Override
     public byte[] answerBody() {
-        ByteBuf kept = body;
-        return kept == null ? new byte[0] : ByteBufUtil.getBytes(kept);
+        KeptBody kept = body;
+        return kept == null ? new byte[0] : kept.soFar();
     }
 
     /** The response that has just become whole. */
@@ -256,11 +260,8 @@ final class HttpCarrier implements InspectableCarrier {
 
         @Override
         public byte[] body() throws UnreadableContent {
-            if (scanner.bodyTooLarge()) {
-                throw new UnreadableContent("the body is larger than "
-                        + ResponseScanner.MOST_KEPT_BODY / 1024 / 1024 + " MiB, too large to be looked into");
-            }
-            return answerBody();
+            KeptBody kept = body;
+            return kept == null ? new byte[0] : kept.whole();
         }
     }
 }

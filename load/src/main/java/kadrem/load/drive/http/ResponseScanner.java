@@ -16,8 +16,6 @@ import org.jspecify.annotations.Nullable;
 final class ResponseScanner {
     /** Larger heads than this are refused: no candidate of good faith sends them, and memory must not grow with them. */
     static final int MOST_HEAD_BYTES = 64 * 1024;
-    /** Larger bodies are counted and not looked into. */
-    static final int MOST_KEPT_BODY = 16 * 1024 * 1024;
     private static final int HEAD_STEP = 1024;
     private static final byte[] CONTENT_LENGTH = "content-length".getBytes(java.nio.charset.StandardCharsets.US_ASCII);
     private static final byte[] TRANSFER_ENCODING = "transfer-encoding"
@@ -48,8 +46,7 @@ final class ResponseScanner {
     private int lineLength;
     private boolean lineIsCarriageReturn;
     private int headEnd;
-    private @Nullable ByteBuf body;
-    private boolean bodyTooLarge;
+    private @Nullable KeptBody body;
 
     /**
      * Makes ready for the answer to a new request.
@@ -57,10 +54,9 @@ final class ResponseScanner {
      * @param isHead whether that was a HEAD request
      * @param keepIn where the body is put, cleared here; null where it is only counted
      */
-    void expect(boolean isHead, @Nullable ByteBuf keepIn) {
+    void expect(boolean isHead, @Nullable KeptBody keepIn) {
         noBody = isHead;
         body = keepIn;
-        bodyTooLarge = false;
         headEnd = 0;
         if (keepIn != null) {
             keepIn.clear();
@@ -85,11 +81,6 @@ final class ResponseScanner {
     /** Whether the connection may carry another call after this response. */
     boolean keepsConnection() {
         return keepsConnection;
-    }
-
-    /** Whether the body did not fit into what it was to be kept in. */
-    boolean bodyTooLarge() {
-        return bodyTooLarge;
     }
 
     /** Values of all headers of that name, in any case of letters, in order; of the last head that was whole. */
@@ -159,15 +150,11 @@ final class ResponseScanner {
     }
 
     private void take(ByteBuf in, int length) {
-        ByteBuf kept = body;
-        if (kept == null || bodyTooLarge) {
-            in.skipBytes(length);
-        } else if (kept.readableBytes() + (long) length > MOST_KEPT_BODY) {
-            bodyTooLarge = true;
-            in.skipBytes(length);
-        } else {
-            kept.writeBytes(in, length);
+        KeptBody kept = body;
+        if (kept != null) {
+            kept.add(in, in.readerIndex(), length);
         }
+        in.skipBytes(length);
     }
 
     private boolean readHead(ByteBuf in) {

@@ -27,6 +27,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.Tls;
 import kadrem.load.drive.CallValues;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
@@ -151,7 +152,7 @@ final class MqttClient implements Client<MqttClient.Message> {
                 @Override
                 public void subscribe(String topic, MqttQos qos, Heard heard) throws Exception {
                     client.subscribeWith().topicFilter(topic).qos(qos)
-                            .callback(message -> heard.add(message.getPayloadAsBytes())).send()
+                            .callback(message -> heard.hear(message.getPayloadAsBytes())).send()
                             .get(limit, TimeUnit.MILLISECONDS);
                 }
 
@@ -168,19 +169,21 @@ final class MqttClient implements Client<MqttClient.Message> {
             };
         }
         Mqtt5ClientBuilder made = builder().useMqttVersion5();
+        int largest = AnswerRoom.share(order.users());
         Mqtt5AsyncClient client = (user.isEmpty()
                 ? made
                 : made.simpleAuth().username(user).password(secret).applySimpleAuth()).buildAsync();
         return new Broker() {
             @Override
             public void connect() throws Exception {
-                client.connect().get(limit, TimeUnit.MILLISECONDS);
+                client.connectWith().restrictions().maximumPacketSize(largest).applyRestrictions().send()
+                        .get(limit, TimeUnit.MILLISECONDS);
             }
 
             @Override
             public void subscribe(String topic, MqttQos qos, Heard heard) throws Exception {
                 client.subscribeWith().topicFilter(topic).qos(qos)
-                        .callback(message -> heard.add(message.getPayloadAsBytes())).send()
+                        .callback(message -> heard.hear(message.getPayloadAsBytes())).send()
                         .get(limit, TimeUnit.MILLISECONDS);
             }
 
@@ -247,10 +250,10 @@ final class MqttClient implements Client<MqttClient.Message> {
                 if (message.comesBack() && subscribed.add(message.topic())) {
                     broker.subscribe(message.topic(), message.qos(), heard);
                 }
-                heard.clear();
+                heard.expect(message.payload());
                 broker.publish(message);
                 if (message.comesBack()) {
-                    back = heard.await(message.payload());
+                    back = heard.await();
                     marks.part();
                 }
                 return new Answer(GOOD, message.payload().length, back.length,

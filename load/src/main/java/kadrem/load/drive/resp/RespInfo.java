@@ -46,9 +46,7 @@ final class RespInfo {
         Call call = Call.of("asked", "GET", "")
                 .with(Form.of(RespProtocol.ID, Map.of("commands", List.of(command)))).in(RespProtocol.ID);
         var asks = new Workload(List.of(), List.of(new Visit("asked", 1, List.of(call))));
-        var asking = new DriverOrder(order.address(), order.access(), asks, order.timeout(), order.secrets(),
-                order.transport());
-        try (var driver = new RespDriver(asking); var rehearser = driver.newRehearser()) {
+        try (var driver = new RespDriver(order.asking(asks)); var rehearser = driver.newRehearser()) {
             RehearsedCall answer = rehearser.call("", 0, new CallValues(new LoadStream(asks, 0, 0).newDraw(), 0));
             if (!answer.isGood()) {
                 throw new IOException(answer.detail().isEmpty()

@@ -8,10 +8,14 @@ import java.io.OutputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 import javax.net.SocketFactory;
+
+import kadrem.load.drive.AnswerRoom;
 
 /**
  * Sockets of JDBC drivers that can be told whose sockets to take (their property {@code socketFactory}). Such a driver reads
@@ -20,23 +24,49 @@ import javax.net.SocketFactory;
  * <p>
  * Public, since a driver makes it by its name.
  */
-public final class CountedSockets extends SocketFactory {
+public class CountedSockets extends SocketFactory {
+    private static final String POSTGRESQL = "jdbc:postgresql:";
+    private static final String MOST_ROWS = "maxResultBuffer";
     /** Beginnings of the addresses whose drivers take the property. */
-    private static final List<String> TAKE_IT = List.of("jdbc:postgresql:", "jdbc:mariadb:");
+    private static final List<String> TAKE_IT = List.of(POSTGRESQL, "jdbc:mariadb:");
     private static final String PROPERTY = "socketFactory";
     private static final ThreadLocal<Traffic> OF_THREAD = ThreadLocal.withInitial(Traffic::new);
 
-    /** Bytes that a thread has sent and received. */
+    /** Bytes that a thread has sent and received, and the room that the answer takes which it reads. */
     static final class Traffic {
+        /** What a driver makes of a byte of rows that it keeps, about; and of one of what it may send beside them, such as warnings. */
+        private static final int BYTES_A_BYTE = 4;
+        private static final int BYTES_A_BYTE_AT_MOST = 32;
+        private final AnswerRoom room = new AnswerRoom();
         private long sent;
         private long received;
+        private boolean reads;
+        private int bytesAByte = BYTES_A_BYTE;
 
         private Traffic() {
         }
 
-        void restart() {
+        /** A statement is executed from now on. */
+        void begin() {
+            begin(BYTES_A_BYTE);
+        }
+
+        /** A question is asked whose answer is small, from now on. */
+        void beginBeside() {
+            begin(BYTES_A_BYTE_AT_MOST);
+        }
+
+        private void begin(int countsAs) {
             sent = 0;
             received = 0;
+            reads = true;
+            bytesAByte = countsAs;
+        }
+
+        /** Its answer is not kept any more. */
+        void end() {
+            reads = false;
+            room.release();
         }
 
         long sent() {
@@ -48,11 +78,26 @@ public final class CountedSockets extends SocketFactory {
         }
     }
 
-    /** Properties with which the driver of {@code address} takes these sockets; none where it cannot, or has others. */
-    static Map<String, String> properties(String address) {
-        return TAKE_IT.stream().anyMatch(address::startsWith) && !address.contains(PROPERTY)
-                ? Map.of(PROPERTY, CountedSockets.class.getName())
-                : Map.of();
+    /** As below, for one answer at a time. */
+    public static Map<String, String> properties(String address) {
+        return properties(address, AnswerRoom.MOST_OF_ONE);
+    }
+
+    /**
+     * Properties with which the driver of {@code address} takes these sockets; none where it cannot, or has others.
+     *
+     * @param mostRows bytes of rows for which a driver makes room because the database says that they will come
+     */
+    static Map<String, String> properties(String address, long mostRows) {
+        var properties = new HashMap<String, String>();
+        if (TAKE_IT.stream().anyMatch(address::startsWith) && !address.contains(PROPERTY)) {
+            properties.put(PROPERTY,
+                    (address.startsWith(POSTGRESQL) ? OfPostgres.class : CountedSockets.class).getName());
+        }
+        if (address.startsWith(POSTGRESQL) && !address.contains(MOST_ROWS)) {
+            properties.put(MOST_ROWS, Long.toString(mostRows));
+        }
+        return properties;
     }
 
     /** What the present thread has sent and received. */
@@ -60,9 +105,17 @@ public final class CountedSockets extends SocketFactory {
         return OF_THREAD.get();
     }
 
+    /** Sockets whose messages are followed, too. Public, since a driver makes it by its name. */
+    public static final class OfPostgres extends CountedSockets {
+        @Override
+        public Socket createSocket() {
+            return new Counted(Optional.of(new PostgresFrames(AnswerRoom.MOST_OF_ONE)));
+        }
+    }
+
     @Override
     public Socket createSocket() {
-        return new Counted();
+        return new Counted(Optional.empty());
     }
 
     @Override
@@ -82,7 +135,7 @@ public final class CountedSockets extends SocketFactory {
 
     @Override
     public Socket createSocket(InetAddress host, int port, InetAddress local, int localPort) throws IOException {
-        var made = new Counted();
+        Socket made = createSocket();
         try {
             made.bind(new InetSocketAddress(local, localPort));
             made.connect(new InetSocketAddress(host, port));
@@ -93,8 +146,8 @@ public final class CountedSockets extends SocketFactory {
         }
     }
 
-    private static Socket connected(InetSocketAddress to) throws IOException {
-        var made = new Counted();
+    private Socket connected(InetSocketAddress to) throws IOException {
+        Socket made = createSocket();
         try {
             made.connect(to);
             return made;
@@ -105,54 +158,88 @@ public final class CountedSockets extends SocketFactory {
     }
 
     private static final class Counted extends Socket {
+        private final Optional<PostgresFrames> frames;
+
+        Counted(Optional<PostgresFrames> frames) {
+            this.frames = frames;
+        }
+
         @Override
         public InputStream getInputStream() throws IOException {
-            return new CountedInput(super.getInputStream());
+            return new CountedInput(super.getInputStream(), frames);
         }
 
         @Override
         public OutputStream getOutputStream() throws IOException {
-            return new CountedOutput(super.getOutputStream());
+            return new CountedOutput(super.getOutputStream(), frames);
         }
     }
 
+    /** Counts, and gives up what does not end. */
     private static final class CountedInput extends FilterInputStream {
-        CountedInput(InputStream in) {
+        /** Most that comes beside the answers to statements, as when a connection is made. */
+        private static final long MOST_BESIDE = 64L << 20;
+        private final Optional<PostgresFrames> frames;
+        private long beside;
+
+        CountedInput(InputStream in, Optional<PostgresFrames> frames) {
             super(in);
+            this.frames = frames;
+        }
+
+        private void count(int read) throws IOException {
+            Traffic traffic = ofThread();
+            traffic.received += read;
+            beside += traffic.reads ? 0 : read;
+            if (beside > MOST_BESIDE || traffic.reads && !traffic.room.take((long) traffic.bytesAByte * read)) {
+                throw new AnswerWithoutEnd();
+            }
         }
 
         @Override
         public int read() throws IOException {
-            int read = in.read();
-            if (read >= 0) {
-                ofThread().received++;
-            }
-            return read;
+            var one = new byte[1];
+            return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
         }
 
         @Override
         public int read(byte[] into, int offset, int length) throws IOException {
             int read = in.read(into, offset, length);
             if (read > 0) {
-                ofThread().received += read;
+                count(read);
+                if (frames.isPresent()) {
+                    frames.get().received(into, offset, read);
+                }
             }
             return read;
         }
     }
 
+    /** More came than there is room for. */
+    static final class AnswerWithoutEnd extends IOException {
+        private static final long serialVersionUID = 1L;
+
+        AnswerWithoutEnd() {
+            super(AnswerRoom.objection());
+        }
+    }
+
     private static final class CountedOutput extends FilterOutputStream {
-        CountedOutput(OutputStream out) {
+        private final Optional<PostgresFrames> frames;
+
+        CountedOutput(OutputStream out, Optional<PostgresFrames> frames) {
             super(out);
+            this.frames = frames;
         }
 
         @Override
         public void write(int one) throws IOException {
-            out.write(one);
-            ofThread().sent++;
+            write(new byte[]{(byte) one}, 0, 1);
         }
 
         @Override
         public void write(byte[] from, int offset, int length) throws IOException {
+            frames.ifPresent(followed -> followed.sent(from, offset, length));
             out.write(from, offset, length);
             ofThread().sent += length;
         }

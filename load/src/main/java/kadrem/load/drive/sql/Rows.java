@@ -14,6 +14,8 @@ import java.util.Locale;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
+import kadrem.core.measure.FailureKind;
+import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import org.jspecify.annotations.Nullable;
 
@@ -24,7 +26,13 @@ import org.jspecify.annotations.Nullable;
 final class Rows {
     private static final JsonFactory JSON = new JsonFactory();
 
+    private final int room;
     private long count;
+
+    /** @param room most bytes that are made of all rows together */
+    Rows(int room) {
+        this.room = room;
+    }
 
     /** Rows read. */
     long count() {
@@ -40,7 +48,8 @@ final class Rows {
         }
     }
 
-    byte[] json(ResultSet rows, Client.Marks marks) throws SQLException {
+    /** @throws CallFailure if there is no room for all of them */
+    byte[] json(ResultSet rows, Client.Marks marks) throws SQLException, CallFailure {
         var out = new ByteArrayOutputStream();
         try (JsonGenerator json = JSON.createGenerator(out)) {
             ResultSetMetaData about = rows.getMetaData();
@@ -60,6 +69,10 @@ final class Rows {
                     write(json, rows.getObject(i + 1));
                 }
                 json.writeEndObject();
+                if (json.getOutputBuffered() + (long) out.size() > room) {
+                    throw new CallFailure(FailureKind.MALFORMED, 0,
+                            "the rows are too large to be looked into: more than " + (room >> 20) + " MiB as JSON");
+                }
             }
             json.writeEndArray();
         } catch (IOException impossible) {

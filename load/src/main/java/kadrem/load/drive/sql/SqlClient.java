@@ -12,6 +12,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Call;
 import kadrem.core.study.Visit;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.DriverOrder;
@@ -60,7 +61,8 @@ final class SqlClient implements Client<List<Object>> {
         if (!order.access().setting("password").isEmpty()) {
             config.setPassword(order.secrets().fill(order.access().setting("password")));
         }
-        CountedSockets.properties(order.address().toString()).forEach(config::addDataSourceProperty);
+        CountedSockets.properties(order.address().toString(), AnswerRoom.share(order.users()))
+                .forEach(config::addDataSourceProperty);
         config.setMaximumPoolSize(connections);
         config.setMinimumIdle(connections);
         config.setConnectionTimeout(Math.max(250, order.timeout().toMillis()));
@@ -104,7 +106,7 @@ final class SqlClient implements Client<List<Object>> {
         try {
             return Databases.connect(order.address().toString(), order.access().setting("user"),
                     order.access().setting("password"), order.secrets(),
-                    CountedSockets.properties(order.address().toString()));
+                    CountedSockets.properties(order.address().toString(), settings.room()));
         } catch (UnusableCall cause) {
             throw new CallFailure(FailureKind.NO_CONNECTION, 0, String.valueOf(cause.getMessage()));
         } catch (SQLException cause) {

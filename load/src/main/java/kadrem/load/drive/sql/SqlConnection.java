@@ -74,12 +74,19 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
 
     @Override
     public Client.Answer call(int call, List<Object> values, boolean keeps, Client.Marks marks) throws CallFailure {
-        SqlStatement statement = statements.get(call);
         CountedSockets.Traffic traffic = CountedSockets.ofThread();
-        traffic.restart();
-        Connection open = take();
+        traffic.begin();
         try {
-            Client.Answer answer = execute(open, call, statement, values, keeps, marks);
+            return made(take(), call, values, keeps, marks).withSizes(traffic.sent(), traffic.received());
+        } finally {
+            traffic.end();
+        }
+    }
+
+    private Client.Answer made(Connection open, int call, List<Object> values, boolean keeps, Client.Marks marks)
+            throws CallFailure {
+        try {
+            Client.Answer answer = execute(open, call, statements.get(call), values, keeps, marks);
             if (settings.byVisit()) {
                 inTransaction = true;
                 if (settings.lastCalls().contains(call)) {
@@ -90,7 +97,7 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
             if (!inTransaction) {
                 giveBack();
             }
-            return answer.withSizes(traffic.sent(), traffic.received());
+            return answer;
         } catch (SQLException cause) {
             CallFailure failure = SqlState.failure(cause, false, secrets);
             broken = failure.kind() == FailureKind.RESET || isClosed(open);
@@ -170,9 +177,9 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
         }
     }
 
-    private static Client.Answer answer(SqlStatement statement, Statement made, boolean isRows, boolean keeps,
+    private Client.Answer answer(SqlStatement statement, Statement made, boolean isRows, boolean keeps,
             Client.Marks marks) throws SQLException, CallFailure {
-        var rows = new Rows();
+        var rows = new Rows(settings.room());
         byte[] content = NOT_KEPT;
         boolean returned = isRows || statement.keys();
         if (returned) {

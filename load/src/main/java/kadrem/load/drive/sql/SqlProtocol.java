@@ -134,10 +134,20 @@ public final class SqlProtocol implements BlockingProtocol {
         return new SqlClient(order);
     }
 
-    private static Connection connect(DriverOrder order) throws UnusableCall, IOException {
+    private interface Question<T> {
+        T of(Connection connection) throws SQLException;
+    }
+
+    /** Asks on a connection of its own, within the time that a call has. */
+    private static <T> T asked(DriverOrder order, Question<T> question) throws IOException, UnusableCall {
+        String address = order.address().toString();
         try {
-            return Databases.connect(order.address().toString(), order.access().setting("user"),
-                    order.access().setting("password"), order.secrets());
+            return SqlDeadline.within(order.timeout(), () -> {
+                try (Connection connection = Databases.connect(address, order.access().setting("user"),
+                        order.access().setting("password"), order.secrets(), CountedSockets.properties(address))) {
+                    return question.of(connection);
+                }
+            });
         } catch (SQLException cause) {
             throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
         }
@@ -145,8 +155,8 @@ public final class SqlProtocol implements BlockingProtocol {
 
     @Override
     public String probe(DriverOrder order, Questions questions) throws IOException, UnusableCall {
-        try (Connection connection = connect(order)) {
-            String ready = questions.ready();
+        String ready = questions.ready();
+        return asked(order, connection -> {
             // the usual one is a path of HTTP
             if (!ready.isBlank() && !ready.equals(Candidate.USUAL_READY)) {
                 try (var statement = connection.createStatement()) {
@@ -154,32 +164,28 @@ public final class SqlProtocol implements BlockingProtocol {
                 }
             }
             return "";
-        } catch (SQLException cause) {
-            throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
-        }
+        });
     }
 
     @Override
     public String ask(DriverOrder order, String words) throws IOException, UnusableCall {
-        try (Connection connection = connect(order); var statement = connection.createStatement()) {
-            return Databases.lines(statement, words);
-        } catch (SQLException cause) {
-            throw new IOException(order.secrets().mask(String.valueOf(cause.getMessage())), cause);
-        }
+        return asked(order, connection -> {
+            try (var statement = connection.createStatement()) {
+                return Databases.lines(statement, words);
+            }
+        });
     }
 
     @Override
     public Map<String, String> fingerprint(DriverOrder order, Questions questions) throws IOException, UnusableCall {
-        Map<String, String> found = new LinkedHashMap<>();
-        try (Connection connection = connect(order)) {
+        return asked(order, connection -> {
+            Map<String, String> found = new LinkedHashMap<>();
             DatabaseMetaData about = connection.getMetaData();
             found.put("server", about.getDatabaseProductName() + " " + about.getDatabaseProductVersion());
             found.put("driver", about.getDriverName() + " " + about.getDriverVersion());
             found.put("isolation", isolation(connection.getTransactionIsolation()));
-        } catch (SQLException cause) {
-            throw new IOException(String.valueOf(cause.getMessage()), cause);
-        }
-        return found;
+            return found;
+        });
     }
 
     static int isolation(String word) {

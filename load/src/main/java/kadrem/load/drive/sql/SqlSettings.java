@@ -3,6 +3,7 @@ package kadrem.load.drive.sql;
 import java.util.Set;
 
 import kadrem.core.study.Access;
+import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.DriverOrder;
 
 /**
@@ -15,9 +16,10 @@ import kadrem.load.drive.DriverOrder;
  * @param fetch rows fetched at a time; 0 for the driver's own number
  * @param lastCalls numbers of the calls with which a pass of a visit ends
  * @param literal whether texts are sent without a type, which the database then finds by itself
+ * @param room bytes of one answer for which there is room
  */
 record SqlSettings(int pool, boolean prepared, boolean byVisit, int isolation, int fetch, Set<Integer> lastCalls,
-        boolean literal) {
+        boolean literal, int room) {
     SqlSettings {
         lastCalls = Set.copyOf(lastCalls);
     }
@@ -26,7 +28,8 @@ record SqlSettings(int pool, boolean prepared, boolean byVisit, int isolation, i
         Access access = order.access();
         return new SqlSettings(number(access, "pool"), !access.setting("prepared").equals("false"),
                 access.setting("transaction").equals("visit"), SqlProtocol.isolation(access.setting("isolation")),
-                number(access, "fetch"), lastCalls, order.address().toString().startsWith("jdbc:postgresql:"));
+                number(access, "fetch"), lastCalls, order.address().toString().startsWith("jdbc:postgresql:"),
+                AnswerRoom.share(order.users()));
     }
 
     private static int number(Access access, String name) {

@@ -5,6 +5,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.List;
 
 import kadrem.core.measure.SeriesRole;
@@ -13,6 +14,8 @@ import kadrem.core.study.WatchSource;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.UnusableCall;
+import kadrem.load.drive.sql.CountedSockets;
+import kadrem.load.drive.sql.SqlDeadline;
 import kadrem.load.host.HostSource;
 import kadrem.load.host.Series;
 import kadrem.load.host.SourceFailure;
@@ -20,6 +23,8 @@ import kadrem.load.host.SourceFailure;
 /** A database's own counters: one row with a series a column, or rows of a name and a number. */
 public final class DatabaseCounters implements HostSource {
     private static final int PATIENCE_SECONDS = 5;
+    /** Of a database that does not take the cancellation either. */
+    private static final Duration GIVEN_UP = Duration.ofSeconds(PATIENCE_SECONDS + 2);
     private static final int MOST_SERIES = 200;
 
     private final WatchSource.Counters source;
@@ -36,15 +41,21 @@ public final class DatabaseCounters implements HostSource {
 
     /** @throws SourceFailure if there is no connection, or the query is not understood */
     public static DatabaseCounters open(WatchSource.Counters source, Secrets secrets) throws SourceFailure {
-        Connection connection = null;
         try {
-            connection = Databases.connect(source.database(), source.user(), source.password(), secrets);
-            connection.setReadOnly(true);
-            PreparedStatement query = connection.prepareStatement(source.query());
-            query.setQueryTimeout(PATIENCE_SECONDS);
-            return new DatabaseCounters(source, connection, query);
+            return SqlDeadline.within(GIVEN_UP, () -> {
+                Connection connection = Databases.connect(source.database(), source.user(), source.password(), secrets,
+                        CountedSockets.properties(source.database()));
+                try {
+                    connection.setReadOnly(true);
+                    PreparedStatement query = connection.prepareStatement(source.query());
+                    query.setQueryTimeout(PATIENCE_SECONDS);
+                    return new DatabaseCounters(source, connection, query);
+                } catch (SQLException cause) {
+                    close(connection);
+                    throw cause;
+                }
+            });
         } catch (SQLException | UnusableCall cause) {
-            close(connection);
             throw new SourceFailure("the database cannot be asked: " + secrets.mask(String.valueOf(cause.getMessage())),
                     cause);
         }
@@ -52,6 +63,14 @@ public final class DatabaseCounters implements HostSource {
 
     @Override
     public List<WatchReading.Value> read() throws SourceFailure {
+        try {
+            return SqlDeadline.within(GIVEN_UP, this::values);
+        } catch (SQLException | UnusableCall cause) {
+            throw new SourceFailure("the query fails: " + cause.getMessage(), cause);
+        }
+    }
+
+    private List<WatchReading.Value> values() throws SQLException {
         try (ResultSet rows = query.executeQuery()) {
             series.at(System.nanoTime());
             ResultSetMetaData columns = rows.getMetaData();
@@ -66,8 +85,6 @@ public final class DatabaseCounters implements HostSource {
                 }
             }
             return series.values();
-        } catch (SQLException cause) {
-            throw new SourceFailure("the query fails: " + cause.getMessage(), cause);
         }
     }
 
@@ -93,11 +110,9 @@ public final class DatabaseCounters implements HostSource {
         close(connection);
     }
 
-    private static void close(@org.jspecify.annotations.Nullable Connection connection) {
+    private static void close(Connection connection) {
         try {
-            if (connection != null) {
-                connection.close();
-            }
+            connection.close();
         } catch (SQLException _) {
             // it was lost before
         }

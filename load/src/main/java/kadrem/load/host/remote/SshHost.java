@@ -2,6 +2,7 @@ package kadrem.load.host.remote;
 
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -261,8 +262,8 @@ public final class SshHost implements HostSource {
 
     private String ask() throws SourceFailure {
         try (ChannelExec channel = session.createExecChannel(COMMAND, null, Map.of());
-                var out = new ByteArrayOutputStream();
-                var error = new ByteArrayOutputStream()) {
+                var out = new Told();
+                var error = new Told()) {
             channel.setOut(out);
             channel.setErr(error);
             channel.open().verify(PATIENCE);
@@ -270,9 +271,36 @@ public final class SshHost implements HostSource {
                     .contains(ClientChannelEvent.CLOSED)) {
                 throw new SourceFailure("the host did not answer within " + PATIENCE.toSeconds() + " s");
             }
-            return out.toString(StandardCharsets.UTF_8);
+            if (out.isTooLong || error.isTooLong) {
+                session.close(true);
+                throw new SourceFailure("the host answers without end: more than " + (Told.MOST >> 20)
+                        + " MiB came where a few KiB are usual");
+            }
+            return out.bytes.toString(StandardCharsets.UTF_8);
         } catch (IOException | IllegalStateException cause) {
             throw new SourceFailure("the SSH connection was lost: " + cause.getMessage(), cause);
+        }
+    }
+
+    /** What a host tells. Thrown away, with the channel, where it does not end. */
+    private static final class Told extends OutputStream {
+        /** A host of 4,096 processors with 10,000 disks and interfaces tells 2 MiB of them. */
+        static final int MOST = 8 << 20;
+        private final ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        private volatile boolean isTooLong;
+
+        @Override
+        public void write(int one) throws IOException {
+            write(new byte[]{(byte) one}, 0, 1);
+        }
+
+        @Override
+        public void write(byte[] from, int offset, int length) throws IOException {
+            if (bytes.size() + length > MOST) {
+                isTooLong = true;
+                throw new IOException("there is no room for more");
+            }
+            bytes.write(from, offset, length);
         }
     }
 

@@ -1,6 +1,7 @@
 package kadrem.load.drive.http;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.charset.StandardCharsets;
 import java.util.List;
@@ -8,6 +9,7 @@ import java.util.List;
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.Unpooled;
 import kadrem.load.drive.http.ResponseScanner.Progress;
+import kadrem.load.drive.AnswerRoom;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -50,7 +52,7 @@ class ResponseScannerTest {
         assertThat(slow.feed(bytes(text.substring(text.length() - 1)))).isEqualTo(Progress.WHOLE);
     }
 
-    private static ResponseScanner keeping(ByteBuf body) {
+    private static ResponseScanner keeping(KeptBody body) {
         var scanner = new ResponseScanner();
         scanner.expect(false, body);
         return scanner;
@@ -59,18 +61,18 @@ class ResponseScannerTest {
     @Test
     void aBodyIsKeptWithoutItsFramingWhereverItIsCut() {
         for (int cut = 0; cut <= CHUNKED.length(); cut++) {
-            ByteBuf body = Unpooled.buffer();
+            var body = new KeptBody();
             ResponseScanner scanner = keeping(body);
             scanner.feed(bytes(CHUNKED.substring(0, cut)));
             scanner.feed(bytes(CHUNKED.substring(cut)));
-            assertThat(body.toString(StandardCharsets.US_ASCII)).as("cut at %d", cut).isEqualTo("hello world");
+            assertThat(body.text(100)).as("cut at %d", cut).isEqualTo("hello world");
         }
-        ByteBuf counted = Unpooled.buffer();
+        var counted = new KeptBody();
         ResponseScanner scanner = keeping(counted);
         scanner.feed(bytes(COUNTED));
-        assertThat(counted.toString(StandardCharsets.US_ASCII)).isEqualTo("hello");
+        assertThat(counted.text(100)).isEqualTo("hello");
         scanner.expect(false, counted);
-        assertThat(counted.isReadable()).as("each answer begins with an empty body").isFalse();
+        assertThat(counted.length()).as("each answer begins with an empty body").isZero();
     }
 
     @Test
@@ -88,9 +90,9 @@ class ResponseScannerTest {
 
     @Test
     void aBodyThatIsTooLargeIsCountedAndNotKept() {
-        ByteBuf body = Unpooled.buffer();
+        var body = new KeptBody();
         ResponseScanner scanner = keeping(body);
-        int length = ResponseScanner.MOST_KEPT_BODY + 1;
+        int length = Math.toIntExact(AnswerRoom.MOST_OF_ONE) + 1;
         scanner.feed(bytes("HTTP/1.1 200 OK\r\nContent-Length: " + length + "\r\n\r\n"));
         var chunk = new byte[1024 * 1024];
         Progress progress = Progress.MORE;
@@ -98,8 +100,10 @@ class ResponseScannerTest {
             progress = scanner.feed(Unpooled.wrappedBuffer(chunk, 0, Math.min(left, chunk.length)));
         }
         assertThat(progress).isEqualTo(Progress.WHOLE);
-        assertThat(scanner.bodyTooLarge()).isTrue();
-        assertThat(body.readableBytes()).isLessThanOrEqualTo(ResponseScanner.MOST_KEPT_BODY);
+        assertThatThrownBy(body::whole).hasMessageContaining("too large to be looked into");
+        assertThat((long) body.length()).isLessThanOrEqualTo(AnswerRoom.MOST_OF_ONE);
+        scanner.expect(false, body);
+        assertThat(body.length()).isZero();
     }
 
     @ParameterizedTest
