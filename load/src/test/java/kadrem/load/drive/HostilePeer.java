@@ -7,11 +7,17 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
 
 /** A peer that means harm: to each that connects it says what its script says. */
 public final class HostilePeer implements AutoCloseable {
     private static final int CHUNK = 1 << 16;
     private final ServerSocket listener;
+    private final Set<Socket> connected = ConcurrentHashMap.newKeySet();
 
     /** What is said on a connection, until it breaks. */
     public interface Script {
@@ -32,12 +38,24 @@ public final class HostilePeer implements AutoCloseable {
         });
     }
 
-    private static void talk(Script script, Socket socket) {
+    private void talk(Script script, Socket socket) {
+        connected.add(socket);
         try (socket) {
             script.say(new DataInputStream(socket.getInputStream()), new DataOutputStream(socket.getOutputStream()));
         } catch (IOException _) {
             // the other side has enough
+        } finally {
+            connected.remove(socket);
         }
+    }
+
+    /** How many are still connected when all should have left. */
+    int connectedAfter(Duration patience) {
+        long deadline = System.nanoTime() + patience.toNanos();
+        while (!connected.isEmpty() && System.nanoTime() < deadline) {
+            LockSupport.parkNanos(TimeUnit.MILLISECONDS.toNanos(5));
+        }
+        return connected.size();
     }
 
     public int port() {
@@ -47,6 +65,9 @@ public final class HostilePeer implements AutoCloseable {
     @Override
     public void close() throws IOException {
         listener.close();
+        for (Socket socket : connected) {
+            socket.close();
+        }
     }
 
     // ---- what it can say ------------------------------------------------------------------------------------------

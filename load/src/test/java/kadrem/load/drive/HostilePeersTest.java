@@ -43,6 +43,7 @@ import org.junit.jupiter.params.provider.MethodSource;
 class HostilePeersTest {
     private static final int USERS = 32;
     private static final Duration LIMIT = Duration.ofSeconds(8);
+    private static final Duration LEFT = Duration.ofSeconds(5);
     private static final Duration SHORT = Duration.ofSeconds(1);
     /** Of a load and a rehearsal, each with its connecting, its calls and their ends. */
     private static final Duration MOST = Duration.ofSeconds(20);
@@ -197,6 +198,10 @@ class HostilePeersTest {
             RehearsedCall rehearsed = Rehearsed.all(new DriverOrder(address, Access.with(harm.settings()), workload,
                     SHORT, new Secrets(Map.of(), folder), Transport.best())).getFirst();
             assertThat(rehearsed.isGood()).isFalse();
+            // the library for MQTT lingers for ten seconds
+            int lingering = harm.protocol().equals("mqtt") ? USERS + 1 : 0;
+            assertThat(server.connectedAfter(lingering > 0 ? Duration.ZERO : LEFT)).as("connections that are left open")
+                    .isLessThanOrEqualTo(lingering);
             assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MOST);
         }
     }

@@ -36,6 +36,7 @@ import kadrem.load.drive.blocking.Heard;
 /** The messages of a workload, for one broker, by RabbitMQ's client. */
 final class AmqpClient implements Client<AmqpClient.Message> {
     private static final int GOOD = 1;
+    private static final int LAST_WORDS_MILLIS = 500;
     /** Bytes of a frame, as brokers usually agree to; longer messages take several (common practice, no source). */
     private static final int MOST_FRAME = 128 << 10;
 
@@ -173,11 +174,16 @@ final class AmqpClient implements Client<AmqpClient.Message> {
 
         User() throws IOException, TimeoutException {
             connection = factory.newConnection("kadrem");
-            channel = connection.createChannel();
-            channel.confirmSelect();
-            for (Message fixed : fixed) {
-                bound.add(fixed.exchange() + "\n" + fixed.key());
-                listen(fixed);
+            try {
+                channel = connection.createChannel();
+                channel.confirmSelect();
+                for (Message fixed : fixed) {
+                    bound.add(fixed.exchange() + "\n" + fixed.key());
+                    listen(fixed);
+                }
+            } catch (IOException | RuntimeException cause) {
+                close();
+                throw cause;
             }
         }
 
@@ -224,7 +230,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
 
         @Override
         public void cancel() {
-            connection.abort();
+            close();
         }
 
         @Override
@@ -234,7 +240,8 @@ final class AmqpClient implements Client<AmqpClient.Message> {
 
         @Override
         public void close() {
-            connection.abort();
+            // a broker that does not say farewell is not waited for
+            connection.abort(LAST_WORDS_MILLIS);
         }
     }
 }

@@ -11,8 +11,11 @@ import org.slf4j.LoggerFactory;
  * without end. The library of gRPC has no such bound for clients. Stands next to the socket.
  */
 final class FloodGuard extends ChannelDuplexHandler {
-    /** As many as Netty's own HTTP/2 lets wait. Source: io.netty.handler.codec.http2.Http2CodecUtil. */
-    private static final int MOST_WAITING = 10_000;
+    /**
+     * Far more than a peer of good faith leaves unread: they wait here only when the system's buffer is full as well. Netty's own HTTP/2 lets
+     * 10,000 wait, in which time a loop does nothing else for seconds.
+     */
+    private static final int MOST_WAITING = 1_000;
     /** An acknowledgement has at most 17 bytes (RFC 9113, sections 6.5 and 6.7), and in a record of TLS some 30 more. */
     private static final int SMALL = 64;
 

@@ -217,10 +217,17 @@ final class MqttClient implements Client<MqttClient.Message> {
                     broker.subscribe(topic.getKey(), topic.getValue(), heard);
                 }
             } catch (InterruptedException cause) {
+                leave();
                 throw cause;
             } catch (Exception cause) {
+                leave();
                 throw failure(cause, true);
             }
+        }
+
+        /** The library goes on trying to say farewell, for ten seconds at most. */
+        private void leave() {
+            Thread.ofVirtual().start(this::close);
         }
 
         private CallFailure failure(Exception cause, boolean connecting) {

@@ -3,12 +3,18 @@ package kadrem.load.drive.sql;
 import java.io.IOException;
 
 /**
- * Follows the messages that a server of PostgreSQL sends, and refuses one that says it is longer than there is room for: the driver makes
- * room for what it says before it has come. Of what is encrypted nothing can be followed. Source: PostgreSQL 17, Frontend/Backend Protocol, 53.7.
+ * Follows the messages that a server of PostgreSQL sends. Refused is one that says it is longer than there is room for, since the driver makes
+ * room for what it says before it has come; and an answer with too much beside its rows, such as warnings, of which the driver makes far more
+ * than their bytes. An answer is what comes between two messages of the driver. Of what is encrypted nothing can be followed. Source: PostgreSQL 17, Frontend/Backend Protocol, 53.7.
  */
 final class PostgresFrames {
     private static final int HEAD = 5;
     private static final int QUESTION = 8;
+    private static final int ROW = 'D';
+    private static final int NOTICE = 'N';
+    private static final int MOST_NOTICES = 1_000;
+    /** The columns of the widest table have fewer: 1,664 with names of 63 bytes (PostgreSQL 17, appendix K). */
+    private static final long MOST_BESIDE_ROWS = 512L << 10;
     /** SSLRequest and GSSENCRequest, which one byte answers. */
     private static final long TLS = 80_877_103;
     private static final long GSS = 80_877_104;
@@ -19,6 +25,8 @@ final class PostgresFrames {
     private long head;
     private int ofHead;
     private long left;
+    private int notices;
+    private long besideRows;
 
     /** @param most bytes of one message */
     PostgresFrames(long most) {
@@ -27,6 +35,8 @@ final class PostgresFrames {
 
     /** What the driver sends. */
     void sent(byte[] from, int offset, int length) {
+        notices = 0;
+        besideRows = 0;
         if (length == QUESTION && number(from, offset, 4) == QUESTION) {
             long code = number(from, offset + 4, 4);
             oneByte |= code == TLS || code == GSS;
@@ -60,9 +70,12 @@ final class PostgresFrames {
                 if (++ofHead == HEAD) {
                     // the length counts itself, and not the byte that tells the kind
                     left = (head & 0xffff_ffffL) - 4;
+                    int kind = (int) (head >> 32 & 0xff);
                     head = 0;
                     ofHead = 0;
-                    if (left < 0 || left > most) {
+                    besideRows += kind == ROW ? 0 : HEAD + left;
+                    notices += kind == NOTICE ? 1 : 0;
+                    if (left < 0 || left > most || besideRows > MOST_BESIDE_ROWS || notices > MOST_NOTICES) {
                         throw new CountedSockets.AnswerWithoutEnd();
                     }
                 }

@@ -6,6 +6,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Types;
+import java.time.Duration;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,6 +21,7 @@ import org.slf4j.LoggerFactory;
 /** One user at a database: with a connection of its own, or with one from a pool for each transaction. */
 final class SqlConnection implements Client.UserConnection<List<Object>> {
     private static final byte[] NOT_KEPT = {};
+    private static final Duration LAST_WORDS = Duration.ofSeconds(1);
 
     private final List<SqlStatement> statements;
     private final SqlSettings settings;
@@ -230,13 +232,29 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
         Connection open = connection;
         try {
             if (running != null) {
-                running.cancel();
+                cancel(running);
             }
             if (open != null && own) {
                 open.abort(Runnable::run);
             }
         } catch (SQLException cause) {
-            LoggerFactory.getLogger(SqlConnection.class).debug("a statement could not be cancelled", cause);
+            LoggerFactory.getLogger(SqlConnection.class).debug("a connection could not be given up", cause);
+        } catch (InterruptedException _) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Asks the database to stop; one that does not answer to that is not waited for. */
+    private static void cancel(Statement running) throws InterruptedException {
+        Thread asking = Thread.ofVirtual().start(() -> {
+            try {
+                running.cancel();
+            } catch (SQLException cause) {
+                LoggerFactory.getLogger(SqlConnection.class).debug("a statement could not be cancelled", cause);
+            }
+        });
+        if (!asking.join(LAST_WORDS)) {
+            asking.interrupt();
         }
     }
 
