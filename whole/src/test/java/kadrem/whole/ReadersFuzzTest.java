@@ -53,7 +53,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * others are. Without further word the kept inputs are tried again; with {@code JAZZER_FUZZ=1} in the environment others are looked for.
  */
 class ReadersFuzzTest {
-    private static final Duration LONGEST = Duration.ofSeconds(10);
+    private static final Duration LONGEST = Duration.ofSeconds(30);
     private static final Path DEMO = Path.of("../demo/harbour-berths");
     private static final Path WORK = work();
 

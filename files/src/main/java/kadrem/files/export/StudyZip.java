@@ -7,6 +7,7 @@ import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileVisitResult;
 import java.nio.file.Files;
+import java.nio.file.InvalidPathException;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.SimpleFileVisitor;
@@ -195,7 +196,7 @@ public final class StudyZip {
             throw new IOException(archive + " holds more than " + MOST_FILES + " files, which no study has");
         }
         for (ZipEntry entry : Collections.list(zip.entries())) {
-            Path file = work.resolve(entry.getName()).normalize();
+            Path file = named(work, entry.getName(), archive);
             if (!file.startsWith(work) || entry.getName().contains("\\")) {
                 throw new IOException(archive + " would write outside its folder (" + entry.getName()
                         + "); nothing was unpacked");
@@ -223,6 +224,15 @@ public final class StudyZip {
                     out.write(buffer, 0, read);
                 }
             }
+        }
+    }
+
+    private static Path named(Path work, String name, Path archive) throws IOException {
+        try {
+            return work.resolve(name).normalize();
+        } catch (InvalidPathException cause) {
+            throw new IOException(archive + " holds a file whose name this system cannot have: " + cause.getReason()
+                    + "; nothing was unpacked", cause);
         }
     }
 

@@ -62,13 +62,13 @@ public final class RunReader {
 
     /** The run second by second, all calls and phases together. */
     public static List<SecondSummary> seconds(Path runFolder) throws IOException {
-        return view(runFolder, Selection.ALL,
-                tag -> !isOfConnects(tag) && Stream.of(RAW, FIRST, GAP).noneMatch(tag::endsWith)).seconds();
+        return Damaged.orRead(runFolder, () -> view(runFolder, Selection.ALL,
+                tag -> !isOfConnects(tag) && Stream.of(RAW, FIRST, GAP).noneMatch(tag::endsWith)).seconds());
     }
 
     /** The run under a selection of its calls and its time; one of more than half an hour minute by minute. */
     public static RunView view(Path runFolder, Selection selection) throws IOException {
-        return view(runFolder, selection, _ -> true);
+        return Damaged.orRead(runFolder, () -> view(runFolder, selection, _ -> true));
     }
 
     /** @param needed lines of a run looked at by seconds that are read */
@@ -170,6 +170,10 @@ public final class RunReader {
 
     /** Response times of all calls in the measured part, in nanoseconds. */
     public static Histogram responses(Path runFolder) throws IOException {
+        return Damaged.orRead(runFolder, () -> responsesOf(runFolder));
+    }
+
+    private static Histogram responsesOf(Path runFolder) throws IOException {
         if (isLong(runFolder)) {
             return view(runFolder, Selection.ALL).total().response();
         }
@@ -272,6 +276,10 @@ public final class RunReader {
 
     /** The examples that were kept of a run, in the order in which they were written; a line that was cut off is left out. */
     public static List<Exchange> exchanges(Path runFolder) throws IOException {
+        return Damaged.orRead(runFolder, () -> exchangesOf(runFolder));
+    }
+
+    private static List<Exchange> exchangesOf(Path runFolder) throws IOException {
         var read = new ArrayList<Exchange>();
         Path file = runFolder.resolve(RunWriter.EXCHANGES);
         if (Files.exists(file)) {
@@ -296,6 +304,10 @@ public final class RunReader {
 
     /** What the sources of the host watch told, in the order in which they told it; empty for a run from before. */
     public static WatchView watch(Path runFolder) throws IOException {
+        return Damaged.orRead(runFolder, () -> watchOf(runFolder));
+    }
+
+    private static WatchView watchOf(Path runFolder) throws IOException {
         Path overview = runFolder.resolve(MinuteWriter.WATCH);
         Path file = isLong(runFolder) && Files.exists(overview) ? overview : runFolder.resolve(RunWriter.WATCH);
         var view = new WatchView.Builder();
@@ -325,6 +337,10 @@ public final class RunReader {
 
     /** What the host watch saw, one list of values a column of {@code host.csv}; NaN where a value is not known. */
     public static Map<String, double[]> host(Path runFolder) throws IOException {
+        return Damaged.orRead(runFolder, () -> hostOf(runFolder));
+    }
+
+    private static Map<String, double[]> hostOf(Path runFolder) throws IOException {
         CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
         Map<String, double[]> columns = new LinkedHashMap<>();
         try (Reader reader = Files.newBufferedReader(runFolder.resolve(RunWriter.HOST));
