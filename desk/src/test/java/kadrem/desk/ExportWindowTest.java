@@ -66,6 +66,37 @@ class ExportWindowTest {
     }
 
     @Test
+    void whatLooksLikeASecretIsToldBeforeItIsPacked() throws Exception {
+        Path study = DrivenWindow.copyOfDemo(folder);
+        Files.writeString(study.resolve("notes.txt"), "ask with password=spring-tide\n");
+        window.open(study);
+        window.go("verdict");
+        window.press("export");
+        choose("export-html");
+        choose("export-record");
+        choose("export-zip");
+        TextField into = window.find("export-folder", TextField.class);
+        WaitForAsyncUtils.asyncFx(() -> into.setText(folder.resolve("out").toString())).get();
+        assertThat(window.find("export-even-so", CheckBox.class).isVisible()).isFalse();
+        window.press("export-write");
+        DrivenWindow.await("what was found",
+                () -> window.says("export-told", "notes.txt, line 1: the value of password"));
+        assertThat(folder.resolve("out/demo.zip")).doesNotExist();
+        WaitForAsyncUtils.asyncFx(() -> {
+            try {
+                javax.imageio.ImageIO.write(javafx.embed.swing.SwingFXUtils.fromFXImage(s, null), "png",
+                        new java.io.File("/tmp/shot.png"));
+            } catch (java.io.IOException e) {
+                throw new RuntimeException(e);
+            }
+        }).get();
+        choose("export-even-so");
+        window.press("export-write");
+        DrivenWindow.await("the archive", () -> window.says("export-told", "Written: demo.zip."));
+        assertThat(folder.resolve("out/demo.zip")).exists();
+    }
+
+    @Test
     void figuresMeasuredElsewhereBecomeAStudy() throws Exception {
         var rows = new StringBuilder("candidate,round,value\n");
         for (int round = 1; round <= 8; round++) {

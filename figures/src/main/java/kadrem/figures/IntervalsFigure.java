@@ -1,8 +1,10 @@
 package kadrem.figures;
 
 import java.awt.BasicStroke;
+import java.awt.Color;
 import java.util.List;
 import java.util.Locale;
+import java.util.stream.DoubleStream;
 
 import kadrem.core.stats.Interval;
 import kadrem.core.study.Metric;
@@ -11,6 +13,7 @@ import kadrem.core.study.Written;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Wording;
 import org.jfree.chart.JFreeChart;
+import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.SymbolAxis;
 import org.jfree.chart.plot.IntervalMarker;
@@ -36,18 +39,21 @@ public final class IntervalsFigure {
         renderer.setDrawYError(false);
         renderer.setErrorStroke(new BasicStroke(2.2f));
         renderer.setCapLength(9);
-        double low = 0;
-        double high = 0;
+        double[] shown = pairs.stream().flatMapToDouble(pair -> DoubleStream.of(percent(pair, pair.estimate()),
+                from(pair), to(pair), percent(pair, pair.marginLow()), percent(pair, pair.marginHigh()), 0))
+                .filter(Double::isFinite).toArray();
+        double low = DoubleStream.of(shown).min().orElse(0);
+        double high = DoubleStream.of(shown).max().orElse(0);
+        double room = Math.max(1e-9, high - low) * 0.08;
+        double left = low - room;
+        double right = high + room;
         for (int i = 0; i < pairs.size(); i++) {
             PairComparison pair = pairs.get(i);
             int row = pairs.size() - 1 - i;
-            double estimate = percent(pair, pair.estimate());
-            double from = pair.interval().map(Interval::low).map(value -> percent(pair, value))
-                    .orElse(estimate);
-            double to = pair.interval().map(Interval::high).map(value -> percent(pair, value))
-                    .orElse(estimate);
-            low = Math.min(low, Math.min(from, percent(pair, pair.marginLow())));
-            high = Math.max(high, Math.max(to, percent(pair, pair.marginHigh())));
+            // what is without bound goes on to the edge
+            double estimate = Math.clamp(percent(pair, pair.estimate()), left, right);
+            double from = Math.clamp(from(pair), left, right);
+            double to = Math.clamp(to(pair), left, right);
             var mark = new Mark(study.indexOf(pair.candidate()));
             var series = new XYIntervalSeries(pair.candidate() + " against " + pair.baseline());
             series.add(estimate, from, to, row, row, row);
@@ -60,8 +66,7 @@ public final class IntervalsFigure {
         NumberAxis change = FigureTheme.axis(
                 "change of the " + metric.label() + (ratio ? ", %" : ", points"),
                 new NumberText(IntervalsFigure::signed));
-        double room = Math.max(1e-9, high - low) * 0.08;
-        change.setRange(low - room, high + room);
+        change.setRange(left, right);
         var names = new SymbolAxis("", pairs.reversed().stream().map(pair -> letter(study, pair.candidate())
                 + " against " + letter(study, pair.baseline())).toArray(String[]::new));
         names.setRange(-0.6, pairs.size() - 0.4);
@@ -77,14 +82,41 @@ public final class IntervalsFigure {
         var zone = new IntervalMarker(percent(first, first.marginLow()), percent(first, first.marginHigh()),
                 theme.zone());
         zone.setLabel("does not matter");
-        zone.setLabelBackgroundColor(new java.awt.Color(0, 0, 0, 0));
+        zone.setLabelBackgroundColor(new Color(0, 0, 0, 0));
         zone.setLabelFont(theme.font(11));
         zone.setLabelPaint(theme.muted());
         zone.setLabelAnchor(RectangleAnchor.TOP);
         zone.setLabelTextAnchor(TextAnchor.TOP_CENTER);
+        for (int i = 0; i < pairs.size(); i++) {
+            int row = pairs.size() - 1 - i;
+            Color colour = new Mark(study.indexOf(pairs.get(i).candidate())).awtColour();
+            if (from(pairs.get(i)) < left) {
+                arrow(theme, plot, "◀", left, row, TextAnchor.CENTER_LEFT, colour);
+            }
+            if (to(pairs.get(i)) > right) {
+                arrow(theme, plot, "▶", right, row, TextAnchor.CENTER_RIGHT, colour);
+            }
+        }
         plot.addDomainMarker(zone, Layer.BACKGROUND);
         plot.addDomainMarker(new ValueMarker(0, theme.muted(), new BasicStroke(1f)), Layer.BACKGROUND);
         return chart;
+    }
+
+    private static void arrow(FigureTheme theme, XYPlot plot, String arrow, double x, int row, TextAnchor anchor,
+            Color colour) {
+        var text = new XYTextAnnotation(arrow, x, row);
+        text.setFont(theme.font(13));
+        text.setPaint(colour);
+        text.setTextAnchor(anchor);
+        plot.addAnnotation(text);
+    }
+
+    private static double from(PairComparison pair) {
+        return percent(pair, pair.interval().map(Interval::low).orElse(pair.estimate()));
+    }
+
+    private static double to(PairComparison pair) {
+        return percent(pair, pair.interval().map(Interval::high).orElse(pair.estimate()));
     }
 
     private static double percent(PairComparison pair, double value) {

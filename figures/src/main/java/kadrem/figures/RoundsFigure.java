@@ -57,9 +57,16 @@ public final class RoundsFigure {
                 .toArray(String[]::new));
         names.setRange(-0.5, study.candidates().size() - 0.5);
         names.setGridBandsVisible(false);
-        JFreeChart chart = theme.chart(new XYPlot(data, names, values, renderer));
+        var plot = new XYPlot(data, names, values, renderer);
+        JFreeChart chart = theme.chart(plot);
         names.setTickLabelFont(theme.font(13));
         names.setTickLabelPaint(theme.ink());
+        for (int i = 0; i < study.candidates().size(); i++) {
+            String id = study.candidates().get(i).id();
+            boolean reached = runs.stream().filter(run -> run.candidate().equals(id))
+                    .noneMatch(run -> run.value(metric).stream().anyMatch(Double::isInfinite));
+            Never.mark(theme, plot, reached ? List.of() : List.of((double) i), new Mark(i).awtColour());
+        }
         return chart;
     }
 
@@ -68,6 +75,7 @@ public final class RoundsFigure {
         Candidate candidate = study.candidates().get(index);
         runs.stream().filter(run -> run.round() == round && run.candidate().equals(candidate.id())).findFirst()
                 .flatMap(RunRecord::figures).map(figures -> figures.value(metric))
-                .filter(value -> value.isPresent()).ifPresent(value -> series.add(index, value.getAsDouble()));
+                .filter(value -> value.isPresent() && Double.isFinite(value.getAsDouble()))
+                .ifPresent(value -> series.add(index, value.getAsDouble()));
     }
 }

@@ -68,6 +68,9 @@ public final class ValueFiles {
                 throw new Unusable("there is no file " + file + ".");
             } catch (IOException | UncheckedIOException cause) {
                 throw new Unusable(file + " cannot be read: " + cause.getMessage());
+            } catch (IllegalArgumentException | IllegalStateException cause) {
+                throw new Unusable(
+                        file + " is no table with names of columns in its first line: " + cause.getMessage());
             }
         }
         return values;

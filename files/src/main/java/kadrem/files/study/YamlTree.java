@@ -67,6 +67,15 @@ final class YamlTree {
         }
     }
 
+    /** No name of a file, program or host has the character 0, and no system takes it. */
+    private static String text(YAMLParser parser, int line) throws IOException, YamlException {
+        String text = parser.getText();
+        if (text.indexOf('\0') >= 0) {
+            throw new YamlException(line, "this text holds the character U+0000, which no study needs");
+        }
+        return text;
+    }
+
     private static YamlNode read(YAMLParser parser, JsonToken token) throws IOException, YamlException {
         int line = parser.currentTokenLocation().getLineNr();
         if (parser.isCurrentAlias()) {
@@ -91,7 +100,7 @@ final class YamlTree {
                 }
                 yield new YamlNode.Sequence(items, line);
             }
-            default -> new YamlNode.Scalar(token == JsonToken.VALUE_NULL ? "" : parser.getText(),
+            default -> new YamlNode.Scalar(token == JsonToken.VALUE_NULL ? "" : text(parser, line),
                     token == JsonToken.VALUE_NULL, line, (int) parser.currentTokenLocation().getCharOffset(),
                     (int) parser.currentLocation().getCharOffset());
         };

@@ -257,6 +257,7 @@ class StudyFileTest {
         assertThat(message("a: ".repeat(3) + "b")).contains("line 1: this is not valid YAML");
         assertThat(message("[".repeat(100) + "]".repeat(100))).contains("not valid YAML").contains("depth");
         assertThat(message("- a\n- b\n")).contains("line 1: this is a list, and not a study").hasLineCount(1);
+        assertThat(message("name: \"a\\0b\"\n")).contains("line 1: this text holds the character U+0000");
         assertThat(message("x-a: &n 1\nname: *n\n")).contains("line 2: aliases (*) are not read");
     }
 
