@@ -30,6 +30,7 @@ final class DatabaseReset {
                 try (Connection connection = connect(question, secrets);
                         Statement statement = connection.createStatement()) {
                     String told = "";
+                    statement.setQueryTimeout(Math.toIntExact(limit.toSeconds()));
                     for (String sql : question.statements()) {
                         last.set(sql);
                         told = Databases.lines(statement, sql);
@@ -63,6 +64,7 @@ final class DatabaseReset {
                 try (Connection connection = connect(reset, secrets)) {
                     connection.setAutoCommit(false);
                     try (Statement statement = connection.createStatement()) {
+                        statement.setQueryTimeout(Math.toIntExact(limit.toSeconds()));
                         for (String sql : reset.statements()) {
                             last.set(sql);
                             statement.execute(sql);

@@ -1,10 +1,12 @@
 package kadrem.load.drive.blocking;
 
 import java.util.Arrays;
+import java.util.List;
 import java.util.concurrent.Executor;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.FailureKind;
 import org.jspecify.annotations.Nullable;
@@ -15,6 +17,8 @@ import org.slf4j.LoggerFactory;
  * taken on this thread, so that the way back to the lane counts for no answer.
  */
 final class UserThread<R> {
+    private static final List<String> PLATFORM = List.of("java.", "javax.", "jdk.", "sun.");
+
     private final Client<R> client;
     private final Executor lane;
     private final LinkedBlockingQueue<Task> tasks = new LinkedBlockingQueue<>();
@@ -138,11 +142,12 @@ final class UserThread<R> {
 
     /** A library that breaks within itself breaks on what came; what breaks in Kadrem is Kadrem's. */
     private static FailureKind kind(Throwable unforeseen) {
-        StackTraceElement[] trace = unforeseen.getStackTrace();
-        return trace.length > 0 && !trace[0].getClassName().startsWith("kadrem.")
-                && !(unforeseen instanceof VirtualMachineError)
-                        ? FailureKind.MALFORMED
-                        : FailureKind.GENERATOR;
+        boolean inLibrary = Stream.of(unforeseen.getStackTrace()).map(StackTraceElement::getClassName)
+                .filter(name -> PLATFORM.stream().noneMatch(name::startsWith)).findFirst()
+                .filter(name -> !name.startsWith("kadrem.")).isPresent();
+        return inLibrary && !(unforeseen instanceof VirtualMachineError)
+                ? FailureKind.MALFORMED
+                : FailureKind.GENERATOR;
     }
 
     /** Gives up what is under way and ends; from the lane's thread, which does not wait for it. */

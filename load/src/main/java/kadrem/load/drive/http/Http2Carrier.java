@@ -241,6 +241,10 @@ final class Http2Carrier implements InspectableCarrier {
             } else {
                 listener.failed(now, failure.get(), status, bytesIn, hand.detail());
             }
+            if (!keepsAll) {
+                // a body that was looked into takes no room from those that come
+                body.clear();
+            }
         }
     }
 

@@ -200,6 +200,15 @@ final class HttpCarrier implements InspectableCarrier {
             current = Unpooled.EMPTY_BUFFER;
             currentStart = 0;
             currentEnd = 0;
+            forgetBody();
+        }
+    }
+
+    /** A body that was looked into takes no room from those that come. */
+    private void forgetBody() {
+        KeptBody kept = body;
+        if (kept != null && !keepsAll) {
+            kept.clear();
         }
     }
 
