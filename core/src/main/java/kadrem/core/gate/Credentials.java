@@ -22,8 +22,8 @@ public final class Credentials {
             + "|access[_-]?key|credential|session[_-]?id|authorization)[a-z0-9_-]*";
     /** Names that contain such a word and say something about a credential, not it. */
     private static final Pattern ABOUT = Pattern
-            .compile("(?i)(address|url|uri|type|file|path|name|count|expires?|expiry"
-                    + "|lifetime|length|limit|tokens|secrets|passwords|credentials|in|id)$");
+            .compile("(?i)(address|url|uri|type|file|path|name|count|expires?([_-]?in)?|expiry"
+                    + "|lifetime|length|limit|tokens|secrets|passwords|credentials|key[_-]?id)$");
 
     private record Way(String what, Pattern pattern, int group, boolean needsDigit) {
         static Way of(String what, String pattern) {

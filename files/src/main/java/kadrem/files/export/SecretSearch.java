@@ -53,9 +53,12 @@ final class SecretSearch {
                 if (next == '\n' || line.length() == PIECE) {
                     search(line.toString(), number, found);
                     line.setLength(0);
-                    number += next == '\n' ? 1 : 0;
                 }
-                line.append(next == '\n' ? "" : (char) next);
+                if (next == '\n') {
+                    number++;
+                } else {
+                    line.append((char) next);
+                }
             }
             search(line.toString(), number, found);
         }
