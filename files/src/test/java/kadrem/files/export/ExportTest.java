@@ -18,11 +18,17 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
+import kadrem.core.study.Metric;
+import kadrem.core.verdict.PairComparison;
+import kadrem.figures.FigureTheme;
+import kadrem.figures.IntervalsFigure;
+import kadrem.figures.RoundsFigure;
 import kadrem.files.compare.ComparisonJson;
 import kadrem.files.compare.Results;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
+import org.jfree.chart.JFreeChart;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -141,6 +147,38 @@ class ExportTest {
             List<CSVRecord> records = rows.getRecords();
             assertThat(records).allMatch(CSVRecord::isConsistent);
             return records;
+        }
+    }
+
+    /** A percentile that was not reached is without bound: null and empty in what is written, at the edge of what is drawn. */
+    @Test
+    void whatIsWithoutBoundBreaksNothing() throws Exception {
+        Path study = Files.createDirectories(folder.resolve("unreached"));
+        Files.copy(DEMO.resolve("study.yaml"), study.resolve("study.yaml"));
+        try (Stream<Path> files = Files.walk(DEMO)) {
+            for (Path file : files.filter(one -> one.endsWith("run.json") || one.toString().endsWith(".csv")
+                    && one.startsWith(DEMO.resolve("values"))).toList()) {
+                Path copy = study.resolve(DEMO.relativize(file));
+                Files.createDirectories(copy.getParent());
+                String text = Files.readString(file);
+                boolean isReached = !copy.toString().contains("-pool-") || !copy.toString().matches(".*00[1-7]-.*");
+                Files.writeString(copy, isReached ? text : text.replaceAll("\"(p9[59])\"( ?: ?)\\d+", "\"$1\"$2null"));
+            }
+        }
+        Results results = Results.read(study);
+        assertThat(results.runs()).anyMatch(run -> run.value(Metric.P95).stream().anyMatch(Double::isInfinite));
+        DataFiles.write(results, folder.resolve("data"));
+        assertThat(json("runs.json", "runs").path("runs").toString()).contains("\"p95_ns\":null");
+        json("comparison.json", "comparison");
+        assertThat(csv("runs.csv")).anyMatch(row -> row.get("p95_ns").isEmpty());
+        var theme = new FigureTheme(false);
+        List<PairComparison> pairs = results.comparison().pairs().stream()
+                .filter(pair -> pair.metric() == Metric.P95).toList();
+        assertThat(pairs).anyMatch(
+                pair -> pair.interval().stream().anyMatch(at -> Double.isInfinite(at.low()) || Double.isInfinite(at.high())));
+        for (JFreeChart chart : List.of(IntervalsFigure.chart(theme, results.study(), pairs),
+                RoundsFigure.chart(theme, results.study(), Metric.P95, results.comparison().inOrder()))) {
+            assertThat(chart.createBufferedImage(600, 400).getWidth()).isEqualTo(600);
         }
     }
 

@@ -157,8 +157,9 @@ final class UserThread<R> {
         if (open == null) {
             thread.interrupt();
         } else {
-            // an interrupt would close the files of a store in this process; cancelling may itself wait for the network
-            Thread.ofVirtual().start(open::cancel);
+            // an interrupt would close the files of a store in this process; cancelling may itself wait for the network, and must not
+            // wait for a statement of a database in this process that holds a thread which carries virtual ones
+            Thread.ofPlatform().daemon().name("kadrem-cancel").start(open::cancel);
             tasks.add(() -> {
             });
         }

@@ -246,7 +246,8 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
 
     /** Asks the database to stop; one that does not answer to that is not waited for. */
     private static void cancel(Statement running) throws InterruptedException {
-        Thread asking = Thread.ofVirtual().start(() -> {
+        // not a virtual one: statements of a database in this process may hold all of those that carry them
+        Thread asking = Thread.ofPlatform().daemon().name("kadrem-cancel").start(() -> {
             try {
                 running.cancel();
             } catch (SQLException cause) {
