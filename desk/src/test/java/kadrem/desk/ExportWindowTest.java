@@ -82,14 +82,6 @@ class ExportWindowTest {
         DrivenWindow.await("what was found",
                 () -> window.says("export-told", "notes.txt, line 1: the value of password"));
         assertThat(folder.resolve("out/demo.zip")).doesNotExist();
-        WaitForAsyncUtils.asyncFx(() -> {
-            try {
-                javax.imageio.ImageIO.write(javafx.embed.swing.SwingFXUtils.fromFXImage(s, null), "png",
-                        new java.io.File("/tmp/shot.png"));
-            } catch (java.io.IOException e) {
-                throw new RuntimeException(e);
-            }
-        }).get();
         choose("export-even-so");
         window.press("export-write");
         DrivenWindow.await("the archive", () -> window.says("export-told", "Written: demo.zip."));
