@@ -49,10 +49,11 @@ class BillOfMaterialsIT {
                 jar -> named.keySet().stream()
                         .anyMatch(name -> jar.equals(name + ".jar") || jar.startsWith(name + "-")),
                 "is in the bill; write it anew with: kadrem bill");
+        // a module by itself may ask for another version than all together do
         TreeSet<String> jars = shipped();
-        assertThat(named.keySet()).allMatch(
-                name -> jars.stream().anyMatch(jar -> jar.equals(name + ".jar") || jar.startsWith(name + "-")),
-                "is shipped; write the bill anew with: kadrem bill");
+        assertThat(named.values()).extracting(one -> one.path("name").asText())
+                .allMatch(name -> jars.stream().anyMatch(jar -> jar.startsWith(name + "-")),
+                        "is shipped; write the bill anew with: kadrem bill");
     }
 
     /** Every part says under which licence it may be passed on. */
