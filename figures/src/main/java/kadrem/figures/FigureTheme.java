@@ -7,10 +7,12 @@ import java.awt.Stroke;
 import java.text.NumberFormat;
 
 import org.jfree.chart.JFreeChart;
+import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.ValueAxis;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.ui.RectangleInsets;
+import org.jfree.chart.ui.TextAnchor;
 
 /** Kadrem's own look of a figure: paper ground, a hairline grid on one axis, units in the axis title, no legend. */
 public record FigureTheme(boolean dark) {
@@ -69,6 +71,15 @@ public record FigureTheme(boolean dark) {
         chart.setBackgroundPaint(paper());
         chart.setPadding(new RectangleInsets(6, 4, 2, 14));
         return chart;
+    }
+
+    /** Words at a place of a plot, in its own units. */
+    void write(XYPlot plot, String words, double x, double y, int size, TextAnchor anchor, Color colour) {
+        var text = new XYTextAnnotation(words, x, y);
+        text.setFont(font(size));
+        text.setPaint(colour);
+        text.setTextAnchor(anchor);
+        plot.addAnnotation(text);
     }
 
     /** Gives an axis this look. */

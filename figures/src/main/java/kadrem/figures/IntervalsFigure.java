@@ -13,7 +13,6 @@ import kadrem.core.study.Written;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Wording;
 import org.jfree.chart.JFreeChart;
-import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.SymbolAxis;
 import org.jfree.chart.plot.IntervalMarker;
@@ -28,6 +27,8 @@ import org.jfree.data.xy.XYIntervalSeriesCollection;
 
 /** The estimate of each pair with its interval, against the zone in which a difference does not matter. */
 public final class IntervalsFigure {
+    private static final int ARROW = 13;
+
     private IntervalsFigure() {
     }
 
@@ -91,24 +92,15 @@ public final class IntervalsFigure {
             int row = pairs.size() - 1 - i;
             Color colour = new Mark(study.indexOf(pairs.get(i).candidate())).awtColour();
             if (from(pairs.get(i)) < left) {
-                arrow(theme, plot, "◀", left, row, TextAnchor.CENTER_LEFT, colour);
+                theme.write(plot, "◀", left, row, ARROW, TextAnchor.CENTER_LEFT, colour);
             }
             if (to(pairs.get(i)) > right) {
-                arrow(theme, plot, "▶", right, row, TextAnchor.CENTER_RIGHT, colour);
+                theme.write(plot, "▶", right, row, ARROW, TextAnchor.CENTER_RIGHT, colour);
             }
         }
         plot.addDomainMarker(zone, Layer.BACKGROUND);
         plot.addDomainMarker(new ValueMarker(0, theme.muted(), new BasicStroke(1f)), Layer.BACKGROUND);
         return chart;
-    }
-
-    private static void arrow(FigureTheme theme, XYPlot plot, String arrow, double x, int row, TextAnchor anchor,
-            Color colour) {
-        var text = new XYTextAnnotation(arrow, x, row);
-        text.setFont(theme.font(13));
-        text.setPaint(colour);
-        text.setTextAnchor(anchor);
-        plot.addAnnotation(text);
     }
 
     private static double from(PairComparison pair) {

@@ -6,7 +6,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.function.DoubleUnaryOperator;
 
-import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.ui.TextAnchor;
 import org.jfree.data.Range;
@@ -51,11 +50,8 @@ final class LineNames {
         }
         for (int i = 0; i < places.length; i++) {
             Name name = upwards.get(i);
-            var text = new XYTextAnnotation(" " + name.text(), name.x(), back.applyAsDouble(places[i]));
-            text.setFont(theme.font(12));
-            text.setPaint(name.colour());
-            text.setTextAnchor(TextAnchor.CENTER_LEFT);
-            plot.addAnnotation(text);
+            theme.write(plot, " " + name.text(), name.x(), back.applyAsDouble(places[i]), 12, TextAnchor.CENTER_LEFT,
+                    name.colour());
         }
     }
 }

@@ -9,7 +9,6 @@ import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Written;
 import org.jfree.chart.JFreeChart;
-import org.jfree.chart.annotations.XYTextAnnotation;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.plot.IntervalMarker;
 import org.jfree.chart.plot.XYPlot;
@@ -163,11 +162,7 @@ public final class ProfileFigure {
 
     private static void note(FigureTheme theme, XYPlot plot, double x, double y, String text, boolean fits) {
         if (fits) {
-            var note = new XYTextAnnotation(text, x, y);
-            note.setFont(theme.font(12));
-            note.setPaint(theme.ink());
-            note.setTextAnchor(TextAnchor.BOTTOM_CENTER);
-            plot.addAnnotation(note);
+            theme.write(plot, text, x, y, 12, TextAnchor.BOTTOM_CENTER, theme.ink());
         }
     }
 }

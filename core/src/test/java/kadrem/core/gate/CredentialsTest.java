@@ -38,7 +38,8 @@ class CredentialsTest {
     @ParameterizedTest
     @ValueSource(strings = {"password: \"{{env:BERTH_PASSWORD}}\"", "tokenAddress: http://127.0.0.1/token",
             "Bearer of good news", "Basic information", "\"maxTokens\": 4096", "the password is asked for by the pilot",
-            "token: true", "token_expires_in: soon", "accessKeyId=harbour", "Authorization: (secret)", "http://127.0.0.1:8080/berths?day=1@2", "secretsFile: x.txt"})
+            "token: true", "token_expires_in: soon", "accessKeyId=harbour", "Authorization: (secret)",
+            "http://127.0.0.1:8080/berths?day=1@2", "secretsFile: x.txt"})
     void whatDoesNotIsNot(String text) {
         assertThat(found(text)).isEmpty();
     }
