@@ -17,7 +17,21 @@ public final class AnswerRoom {
     private static final long NOT_COUNTED = 64L << 10;
     private static final AtomicLong TAKEN = new AtomicLong();
 
+    private final long most;
     private final AtomicLong mine = new AtomicLong();
+
+    public AnswerRoom() {
+        this(MOST_OF_ONE);
+    }
+
+    private AnswerRoom(long most) {
+        this.most = most;
+    }
+
+    /** Room for one answer that may take as much as all may. */
+    public static AnswerRoom upToAll() {
+        return new AnswerRoom(MOST_OF_ALL);
+    }
 
     /**
      * Takes room for further bytes.
@@ -26,7 +40,7 @@ public final class AnswerRoom {
      */
     public boolean take(long bytes) {
         long before = mine.get();
-        if (before + bytes > MOST_OF_ONE) {
+        if (before + bytes > most) {
             return false;
         }
         long more = counted(before + bytes) - counted(before);

@@ -30,6 +30,8 @@ public class CountedSockets extends SocketFactory {
     /** Beginnings of the addresses whose drivers take the property. */
     private static final List<String> TAKE_IT = List.of(POSTGRESQL, "jdbc:mariadb:");
     private static final String PROPERTY = "socketFactory";
+    static final String TOO_MUCH = "the answer takes too much memory, or does not end; ask for fewer rows, or have them"
+            + " fetched in pieces (fetch, and a transaction by visit)";
     private static final ThreadLocal<Traffic> OF_THREAD = ThreadLocal.withInitial(Traffic::new);
 
     /** Bytes that a thread has sent and received, and the room that the answer takes which it reads. */
@@ -37,7 +39,7 @@ public class CountedSockets extends SocketFactory {
         /** What a driver makes of a byte of rows that it keeps, about; and of one of what it may send beside them, such as warnings. */
         private static final int BYTES_A_BYTE = 4;
         private static final int BYTES_A_BYTE_AT_MOST = 32;
-        private final AnswerRoom room = new AnswerRoom();
+        private final AnswerRoom room = AnswerRoom.upToAll();
         private long sent;
         private long received;
         private boolean reads;
@@ -61,6 +63,11 @@ public class CountedSockets extends SocketFactory {
             received = 0;
             reads = true;
             bytesAByte = countsAs;
+        }
+
+        /** The rows so far are not kept any more, since they are fetched in pieces. */
+        void passed() {
+            room.release();
         }
 
         /** Its answer is not kept any more. */
@@ -98,6 +105,11 @@ public class CountedSockets extends SocketFactory {
             properties.put(MOST_ROWS, Long.toString(mostRows));
         }
         return properties;
+    }
+
+    /** Whether a driver failed since there was no room for an answer. */
+    static boolean isTooMuch(Throwable failure) {
+        return failure instanceof AnswerWithoutEnd || String.valueOf(failure.getMessage()).contains(MOST_ROWS);
     }
 
     /** What the present thread has sent and received. */
@@ -220,7 +232,7 @@ public class CountedSockets extends SocketFactory {
         private static final long serialVersionUID = 1L;
 
         AnswerWithoutEnd() {
-            super(AnswerRoom.objection());
+            super(TOO_MUCH);
         }
     }
 

@@ -27,11 +27,27 @@ final class Rows {
     private static final JsonFactory JSON = new JsonFactory();
 
     private final int room;
+    private final int fetch;
     private long count;
 
-    /** @param room most bytes that are made of all rows together */
-    Rows(int room) {
+    /**
+     * @param room most bytes that are made of all rows together
+     * @param fetch rows that are fetched at a time; 0 for all of them
+     */
+    Rows(int room, int fetch) {
         this.room = room;
+        this.fetch = fetch;
+    }
+
+    private boolean next(ResultSet rows, Client.Marks marks) throws SQLException {
+        if (fetch > 0 && count % fetch == 0) {
+            CountedSockets.ofThread().passed();
+        }
+        boolean found = rows.next();
+        if (found && count++ == 0) {
+            marks.part();
+        }
+        return found;
     }
 
     /** Rows read. */
@@ -41,10 +57,8 @@ final class Rows {
 
     /** Reads all rows and makes nothing of them but their number. */
     void pass(ResultSet rows, Client.Marks marks) throws SQLException {
-        while (rows.next()) {
-            if (count++ == 0) {
-                marks.part();
-            }
+        while (next(rows, marks)) {
+            // counted, and nothing else
         }
     }
 
@@ -59,10 +73,7 @@ final class Rows {
                 names[i] = label.equals(label.toUpperCase(Locale.ROOT)) ? label.toLowerCase(Locale.ROOT) : label;
             }
             json.writeStartArray();
-            while (rows.next()) {
-                if (count++ == 0) {
-                    marks.part();
-                }
+            while (next(rows, marks)) {
                 json.writeStartObject();
                 for (int i = 0; i < names.length; i++) {
                     json.writeFieldName(names[i]);

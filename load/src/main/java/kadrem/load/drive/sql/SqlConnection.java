@@ -102,7 +102,7 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
             return answer;
         } catch (SQLException cause) {
             CallFailure failure = SqlState.failure(cause, false, secrets);
-            broken = failure.kind() == FailureKind.RESET || isClosed(open);
+            broken = failure.kind() == FailureKind.RESET || failure.kind() == FailureKind.MALFORMED || isClosed(open);
             endTransaction(true);
             throw failure;
         } catch (CallFailure failure) {
@@ -181,7 +181,7 @@ final class SqlConnection implements Client.UserConnection<List<Object>> {
 
     private Client.Answer answer(SqlStatement statement, Statement made, boolean isRows, boolean keeps,
             Client.Marks marks) throws SQLException, CallFailure {
-        var rows = new Rows(settings.room());
+        var rows = new Rows(settings.room(), settings.fetch());
         byte[] content = NOT_KEPT;
         boolean returned = isRows || statement.keys();
         if (returned) {

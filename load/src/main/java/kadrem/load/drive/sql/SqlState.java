@@ -35,6 +35,11 @@ final class SqlState {
         String state = String.valueOf(cause.getSQLState());
         String detail = secrets.mask(String.valueOf(cause.getMessage()).strip());
         FailureKind kind;
+        for (Throwable one = cause; one != null; one = one.getCause()) {
+            if (CountedSockets.isTooMuch(one)) {
+                return new CallFailure(FailureKind.MALFORMED, 0, CountedSockets.TOO_MUCH);
+            }
+        }
         if (connecting && (state.startsWith("08") || cause.getCause() instanceof java.io.IOException)) {
             boolean refused = detail.toLowerCase(Locale.ROOT).contains("refused")
                     || cause.getCause() instanceof java.net.ConnectException;

@@ -124,6 +124,22 @@ class SqlDriverTest {
         assertThat(load.response.getMinValue()).isGreaterThan(1000);
     }
 
+    /** Many rows are kept by the driver unless they are fetched in pieces: then any number may come. */
+    @Test
+    void rowsThatTakeTooMuchMemoryAreGivenUpUnlessTheyAreFetchedInPieces() throws Exception {
+        assertThat(postgres).as("PostgreSQL in this process's care").isPresent();
+        Workload many = workload(call("many", "select repeat('x', 1000) from generate_series(1, 80000)"));
+        LoadProfile one = new LoadProfile.Closed(1, Duration.ZERO, Duration.ZERO, Duration.ofSeconds(2), Load.PATIENT);
+        Load whole = run("PostgreSQL", Access.OPEN, many, one);
+        assertThat(whole.figures.good()).isZero();
+        assertThat(whole.exchanges).isNotEmpty().as("and not that a connection broke")
+                .allMatch(exchange -> exchange.detail().contains("fetched in pieces"));
+        Load pieces = run("PostgreSQL",
+                Access.with(Map.of("fetch", List.of("500"), "transaction", List.of("visit"))), many, one);
+        assertThat(pieces.figures.failedTotal()).as("%s", pieces.exchanges).isZero();
+        assertThat(pieces.figures.good()).isPositive();
+    }
+
     private static final int SIZED = 20;
 
     /** Bytes out and in of a call of one statement that is written out. */
