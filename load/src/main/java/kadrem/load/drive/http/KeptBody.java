@@ -10,8 +10,8 @@ import kadrem.load.drive.AnswerRoom;
 
 /** The body of an answer that is to be looked into; one for which there is no room is counted and not kept. Confined to a lane. */
 final class KeptBody {
-    /** So much stays ready for the next answer. */
-    private static final int STAYS = 64 << 10;
+    /** So much stays ready for the next answer: usual bodies make no garbage, and a thousand connections hold 256 MiB at most. */
+    private static final int STAYS = 256 << 10;
 
     private final AnswerRoom room = new AnswerRoom();
     private ByteBuf bytes = Unpooled.buffer(0);
