@@ -95,7 +95,7 @@ final class TryCommand implements Callable<Integer> {
     static final class TimeConverter implements ITypeConverter<Duration> {
         @Override
         public Duration convert(String text) {
-            return kadrem.files.study.Durations.parse(text)
+            return kadrem.core.study.grammar.Durations.parse(text)
                     .orElseThrow(
                             () -> new TypeConversionException("\"" + text + "\" is not a time; write 10s or 250ms"));
         }

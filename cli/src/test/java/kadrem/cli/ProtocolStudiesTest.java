@@ -155,6 +155,6 @@ class ProtocolStudiesTest extends CommandLineTest {
         Files.writeString(file, good.replace("    address: redis://127.0.0.1:2\n",
                 "    address: redis://127.0.0.1:2\n    password: \"{{env:T}}\"\n"));
         kadrem("check", study.toString());
-        assertThat(out + "" + err).contains("It is a setting of resp: write resp: {password: ...}");
+        assertThat(out + "" + err).contains("It belongs into resp: write resp: {password: ...}");
     }
 }

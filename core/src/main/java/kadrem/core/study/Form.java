@@ -5,6 +5,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 
+import kadrem.core.study.grammar.Field;
+
 /**
  * What a call asks in a protocol other than HTTP: the same thing in another language. Texts are templates, as those of the call.
  *
@@ -38,7 +40,7 @@ public record Form(String protocol, Map<String, List<String>> fields, Optional<E
     /** "sql select id from berth where id = {{berth}}": the protocol and what it asks first. */
     public String words() {
         String asked = Protocols.byId(protocol).stream().flatMap(one -> one.fields().stream())
-                .filter(CallField::required).findFirst().map(field -> text(field.name())).orElse("");
+                .filter(Field::required).findFirst().map(field -> text(field.name())).orElse("");
         return (protocol + " " + asked.strip().replaceAll("\\s+", " ")).strip();
     }
 

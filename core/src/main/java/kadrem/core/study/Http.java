@@ -3,6 +3,8 @@ package kadrem.core.study;
 import java.util.List;
 import java.util.Optional;
 
+import kadrem.core.study.grammar.Field;
+
 /** HTTP as studies know it: a call is written in it unless it says otherwise. */
 public class Http implements Protocol {
     public static final String ID = "http";
@@ -30,7 +32,7 @@ public class Http implements Protocol {
 
     /** None beside those that every call has. */
     @Override
-    public List<CallField> fields() {
+    public List<Field> fields() {
         return List.of();
     }
 

@@ -64,6 +64,11 @@ public enum Metric {
         return scale;
     }
 
+    /** The margin of a study that gives none: 5 % of a ratio, 0.1 points of a share. */
+    public double usualMargin() {
+        return scale == Scale.RATIO ? 0.05 : 0.001;
+    }
+
     /** Worse than any value that is measured, or as bad as one can be. */
     public double worst() {
         return this == ERROR_SHARE ? 1 : higherIsBetter ? 0 : Double.POSITIVE_INFINITY;

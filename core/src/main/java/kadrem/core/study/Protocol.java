@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.gate.Reach;
+import kadrem.core.study.grammar.Field;
 
 /** A protocol in which calls can be asked. Found by {@link java.util.ServiceLoader}. */
 public interface Protocol {
@@ -30,7 +31,7 @@ public interface Protocol {
     String exampleAddress();
 
     /** What a call has, beside what every call has. */
-    List<CallField> fields();
+    List<Field> fields();
 
     /** Whether a call is written in it that says no other protocol. */
     default boolean isCallsOwnForm() {
@@ -38,7 +39,7 @@ public interface Protocol {
     }
 
     /** What a candidate says besides its address. */
-    default List<CallField> settings() {
+    default List<Field> settings() {
         return List.of();
     }
 

@@ -55,9 +55,6 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
         Map<String, Map<Integer, RunRecord>> entered, List<PairComparison> pairs,
         List<RequirementResult> requirements, List<LeftOut> leftOut, RoundsSetAside setAside, List<String> takenIn,
         Progress progress, Optional<Comparison> all) {
-    /** The margin of a metric that does not decide and so has none of its own. */
-    public static final double DEFAULT_MARGIN = 0.05;
-    private static final double DEFAULT_DIFFERENCE = 0.001;
     /** The metrics of which a run has a figure for each call. */
     public static final List<Metric> OF_CALLS = List.of(Metric.P50, Metric.P95, Metric.P99, Metric.MEAN);
 
@@ -515,8 +512,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
                 return Optional.empty();
             }
             Optional<Question.Decider> decider = study.question().decider(metric);
-            double margin = decider.map(Question.Decider::margin)
-                    .orElse(metric.scale() == Metric.Scale.RATIO ? DEFAULT_MARGIN : DEFAULT_DIFFERENCE);
+            double margin = decider.map(Question.Decider::margin).orElse(metric.usualMargin());
             double[] differences = PairComparison.differences(metric, points);
             return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), pair,
                     List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,

@@ -71,7 +71,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
     /** The plan of a deciding metric, from the noise of the runs so far, else of a candidate against itself, else assumed. */
     public static Planning of(Study study, Metric metric, Comparison comparison, Optional<NoiseFloor> floor) {
         Question question = study.question();
-        double margin = question.decider(metric).map(Question.Decider::margin).orElse(Comparison.DEFAULT_MARGIN);
+        double margin = question.decider(metric).map(Question.Decider::margin).orElse(metric.usualMargin());
         int candidates = study.candidates().size();
         var shape = new FamilyPower.Shape(candidates, Math.max(1, question.deciders().size()),
                 candidates * question.requirements().size(),

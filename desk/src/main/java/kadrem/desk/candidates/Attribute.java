@@ -16,7 +16,7 @@ import kadrem.core.study.Launch;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import org.apache.commons.text.StringTokenizer;
 

@@ -385,25 +385,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
         return candidates.stream().anyMatch(one -> one.id().equals(id));
     }
 
-    /** A copy with everything but its id, as far as this version edits it. */
+    /** A copy of all that the study says of a candidate, under an id of its own. */
     private void duplicate(Study study, Candidate candidate) {
         int index = study.indexOf(candidate.id());
-        Map<String, Object> copy = new LinkedHashMap<>();
-        copy.put("id", unusedId(study.candidates(), candidate.id()));
-        var edits = new ArrayList<Edit>();
-        edits.add(new Edit.Insert("candidates", index + 1, copy));
-        for (Attribute attribute : Attribute.ALL) {
-            String text = attribute.text().apply(candidate);
-            if (!text.isEmpty()) {
-                edits.add(attribute.change().apply("candidates[" + (index + 1) + "]", text));
-            }
-        }
-        if (!candidate.watch().isEmpty()) {
-            List<Object> watch = candidate.watch().stream()
-                    .<Object>map(one -> WatchText.read(WatchText.write(one), Optional.of(one)).orElseThrow()).toList();
-            edits.add(new Edit.Put("candidates[" + (index + 1) + "]", Map.of("watch", Optional.of(watch))));
-        }
-        edit(edits);
+        edit(List.of(new Edit.Copy("candidates", index, index + 1,
+                Map.of("id", Optional.of(unusedId(study.candidates(), candidate.id()))))));
     }
 
     private void remove(Study study, Candidate candidate) {

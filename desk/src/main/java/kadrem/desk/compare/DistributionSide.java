@@ -53,7 +53,7 @@ final class DistributionSide implements CompareSide {
         Known there = known.get();
         double margin = looked.study().question().deciders().stream()
                 .filter(one -> Comparison.OF_CALLS.contains(one.metric()))
-                .mapToDouble(Question.Decider::margin).findFirst().orElse(Comparison.DEFAULT_MARGIN);
+                .mapToDouble(Question.Decider::margin).findFirst().orElse(Metric.P50.usualMargin());
         var figures = new HBox(12);
         VBox.setVgrow(figures, Priority.ALWAYS);
         add(figures,

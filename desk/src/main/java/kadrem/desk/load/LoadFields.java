@@ -18,7 +18,7 @@ import kadrem.core.study.Pacing;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
 

@@ -18,7 +18,7 @@ import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
 import kadrem.core.study.StopRule;
 import kadrem.core.study.Written;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 
 /** Between the load of a study and what the window shows and changes of it: rows of texts, and fields of the file. */

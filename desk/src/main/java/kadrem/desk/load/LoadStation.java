@@ -34,7 +34,7 @@ import kadrem.desk.UndoButtons;
 import kadrem.figures.FigureTheme;
 import kadrem.desk.look.Look;
 import kadrem.desk.look.RowsEditor;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.load.campaign.SelfCheck;
 import kadrem.load.drive.UnusableCall;
@@ -174,7 +174,7 @@ public final class LoadStation implements Station {
     private void choose(String model) {
         session.state().ifPresent(state -> {
             String other = model.equals("closed") ? "users" : "arrivalsPerSecond";
-            boolean has = state.file().text().contains(other + ":");
+            boolean has = state.file().has("load." + other);
             var changes = new LinkedHashMap<String, Optional<Object>>();
             changes.put("model", Optional.of(model));
             if (!has) {

@@ -20,7 +20,7 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.Workload;
 import kadrem.desk.Session;
 import kadrem.files.study.CallDefaults;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
 

@@ -28,7 +28,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
 import kadrem.core.study.Http;
@@ -36,7 +36,7 @@ import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
 import kadrem.desk.Session;
 import kadrem.files.study.CallDefaults;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
 import kadrem.load.campaign.Control;
@@ -162,7 +162,7 @@ final class CallEditor {
     }
 
     /** Asks the first candidate of the protocol that tells. */
-    private void offer(Protocol protocol, CallField field, Consumer<List<Offer>> told) {
+    private void offer(Protocol protocol, Field field, Consumer<List<Offer>> told) {
         session.state().ifPresent(state -> {
             List<Candidate> asked = state.study().candidates().stream()
                     .filter(one -> one.address().protocol().equals(protocol.id()))

@@ -258,6 +258,6 @@ final class CallForm {
     }
 
     static String within(Expectations expected) {
-        return expected.within().map(kadrem.files.study.Durations::write).orElse("");
+        return expected.within().map(kadrem.core.study.grammar.Durations::write).orElse("");
     }
 }

@@ -19,7 +19,8 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
+import kadrem.core.study.grammar.Kind;
 import kadrem.core.study.Form;
 import kadrem.core.study.Protocol;
 import kadrem.load.drive.Offer;
@@ -49,7 +50,7 @@ final class FormEditor {
      * @param tell takes a sentence for the user
      */
     FormEditor(Protocol protocol, Consumer<Map<String, Optional<Object>>> changed,
-            BiConsumer<CallField, Consumer<List<Offer>>> offer, Consumer<String> tell) {
+            BiConsumer<Field, Consumer<List<Offer>>> offer, Consumer<String> tell) {
         this.protocol = protocol;
         this.changed = changed;
         this.tell = tell;
@@ -59,21 +60,21 @@ final class FormEditor {
         grow.setHgrow(Priority.ALWAYS);
         fields.getColumnConstraints().addAll(new ColumnConstraints(), grow);
         int row = 0;
-        for (CallField field : protocol.fields()) {
+        for (Field field : protocol.fields()) {
             row = add(field, row, offer);
         }
         view = new VBox(fields);
         VBox.setVgrow(fields, Priority.ALWAYS);
     }
 
-    private int add(CallField field, int row, BiConsumer<CallField, Consumer<List<Offer>>> offer) {
+    private int add(Field field, int row, BiConsumer<Field, Consumer<List<Offer>>> offer) {
         var label = new Label(field.words());
         label.getStyleClass().add("attribute");
         label.setMinWidth(Region.USE_PREF_SIZE);
         String id = "form-" + protocol.id() + "-" + field.name();
         switch (field.kind()) {
-            case CHOICE -> {
-                var choice = new ComboBox<>(FXCollections.observableArrayList(field.choices()));
+            case Kind.Choice _ -> {
+                var choice = new ComboBox<>(FXCollections.observableArrayList(field.options()));
                 choice.setId(id);
                 choice.setAccessibleText(field.words());
                 choice.setOnAction(_ -> put(field, choice.getValue()));
@@ -81,17 +82,12 @@ final class FormEditor {
                 fields.addRow(row, label, choice);
                 return row + 1;
             }
-            case LINE, SECRET -> {
-                Node node = field.offered() ? offered(field, id, offer) : line(field, id);
-                fields.addRow(row, label, node);
-                return row + 1;
-            }
-            case TEXT, JSON, LIST -> {
+            case Kind.Lines _,Kind.Texts _ -> {
                 var area = new TextArea();
                 area.setPrefRowCount(field.required() ? ROWS : FEW_ROWS);
                 area.getStyleClass().add("exchange-text");
                 dress(field, area, id);
-                label.setText(field.words() + (field.kind() == CallField.Kind.LIST ? ", one a line" : ""));
+                label.setText(field.words() + (field.isList() ? ", one a line" : ""));
                 fields.add(label, 0, row, 2, 1);
                 fields.add(area, 0, row + 1, 2, 1);
                 if (field.required()) {
@@ -99,11 +95,15 @@ final class FormEditor {
                 }
                 return row + 2;
             }
+            default -> {
+                Node node = field.offered() ? offered(field, id, offer) : line(field, id);
+                fields.addRow(row, label, node);
+                return row + 1;
+            }
         }
-        return row;
     }
 
-    private TextField line(CallField field, String id) {
+    private TextField line(Field field, String id) {
         var text = new TextField();
         text.getStyleClass().add("code-field");
         text.setOnAction(_ -> put(field, text.getText()));
@@ -112,7 +112,7 @@ final class FormEditor {
     }
 
     /** A line with a list of what the server has, asked for when the list is opened. */
-    private Node offered(CallField field, String id, BiConsumer<CallField, Consumer<List<Offer>>> offer) {
+    private Node offered(Field field, String id, BiConsumer<Field, Consumer<List<Offer>>> offer) {
         var box = new ComboBox<String>();
         box.setEditable(true);
         box.setMaxWidth(Double.MAX_VALUE);
@@ -133,7 +133,7 @@ final class FormEditor {
         return box;
     }
 
-    private void dress(CallField field, TextInputControl text, String id) {
+    private void dress(Field field, TextInputControl text, String id) {
         text.setId(id);
         text.setAccessibleText(field.words());
         text.setPromptText(field.example());
@@ -161,11 +161,11 @@ final class FormEditor {
                 text.setText(form.text(name));
             }
         });
-        for (CallField field : protocol.fields()) {
+        for (Field field : protocol.fields()) {
             ComboBox<String> choice = choices.get(field.name());
             if (choice != null) {
                 choice.setValue(form.text(field.name()).isEmpty()
-                        ? field.choices().getFirst()
+                        ? field.options().getFirst()
                         : form.text(field.name()));
             }
         }
@@ -173,7 +173,7 @@ final class FormEditor {
     }
 
     /** Takes an offer with what comes beside it, in one edit; where the user wrote something, nothing beside it is touched. */
-    private void choose(CallField field, String text) {
+    private void choose(Field field, String text) {
         Optional<Offer> offer = offers.getOrDefault(field.name(), List.of()).stream()
                 .filter(one -> one.text().equals(text)).findFirst();
         Form form = shown.orElse(null);
@@ -200,16 +200,16 @@ final class FormEditor {
         }
     }
 
-    private void put(CallField field, String text) {
+    private void put(Field field, String text) {
         String before = shown.map(form -> form.text(field.name())).orElse("");
-        boolean usual = field.kind() == CallField.Kind.CHOICE && text.equals(field.choices().getFirst());
+        boolean usual = !field.options().isEmpty() && text.equals(field.options().getFirst());
         boolean same = text.strip().equals(before.strip()) || usual && before.isEmpty();
         if (filling || shown.isEmpty() || same) {
             return;
         }
         Optional<Object> value = text.isBlank() || usual
                 ? Optional.empty()
-                : Optional.of(field.kind() == CallField.Kind.LIST
+                : Optional.of(field.isList()
                         ? text.lines().map(String::strip).filter(one -> !one.isEmpty()).toList()
                         : text.strip());
         changed.accept(Map.of(field.name(), value));

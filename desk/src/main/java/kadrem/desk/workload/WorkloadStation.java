@@ -28,9 +28,7 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.workload.Strands.Place;
-import kadrem.files.study.Durations;
 import kadrem.files.study.Edit;
-import kadrem.files.study.ThinkTimes;
 
 /** Visits as strands, calls as beads on them, the form of the chosen call, and the value lists. */
 public final class WorkloadStation implements Station, AutoCloseable {
@@ -268,25 +266,10 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     private void duplicate() {
         session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
-            Map<String, Object> copy = new LinkedHashMap<>();
-            copy.put("name", unused(state.study().workload(), call.name()));
-            if (!call.path().isEmpty()) {
-                copy.put("method", call.method());
-                copy.put("path", call.path());
-            }
-            call.forms().forEach(form -> copy.put(form.protocol(), CallForm.form(form)));
-            CallForm.map(CallForm.headers(call)).ifPresent(headers -> copy.put("headers", headers));
-            CallForm.body(CallForm.bodyKind(call), CallForm.bodyText(call), CallForm.parts(call))
-                    .forEach((name, value) -> value.ifPresent(given -> copy.put(name, given)));
-            CallForm.expect(CallForm.statuses(call), CallForm.within(call.expected()), CallForm.expectations(call))
-                    .ifPresent(expect -> copy.put("expect", expect));
-            CallForm.answer(call.answer().at(), CallForm.names(call.answer()))
-                    .ifPresent(answer -> copy.put("answer", answer));
-            call.timeout().ifPresent(timeout -> copy.put("timeout", Durations.write(timeout)));
-            call.thinkTime().ifPresent(pause -> copy.put("thinkTime", ThinkTimes.write(pause)));
             Place place = selected;
             selected = new Place(place.visit(), place.call() + 1);
-            edit(() -> List.of(new Edit.Insert(place.calls(), place.call() + 1, copy)));
+            edit(() -> List.of(new Edit.Copy(place.calls(), place.call(), place.call() + 1,
+                    Map.of("name", Optional.of(unused(state.study().workload(), call.name()))))));
         }));
     }
 

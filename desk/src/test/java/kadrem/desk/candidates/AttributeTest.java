@@ -97,7 +97,7 @@ class AttributeTest {
                 .isEqualTo("no-verify authority ca.pem");
         assertThat(attribute("tls").text().apply(set("tls", ""))).isEmpty();
         assertThatThrownBy(() -> set("sign-in", "bearer plain")).hasMessageContaining("holds a secret itself");
-        assertThatThrownBy(() -> set("sign-in", "basic harbour")).hasMessageContaining("holds a secret itself");
+        assertThatThrownBy(() -> set("sign-in", "basic harbour")).hasMessageContaining("password is missing");
         assertThatThrownBy(() -> set("tls", "authority none.pem")).hasMessageContaining("no such file");
     }
 

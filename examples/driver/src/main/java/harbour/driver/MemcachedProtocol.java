@@ -16,7 +16,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Address;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
@@ -55,10 +55,10 @@ public final class MemcachedProtocol implements BlockingProtocol {
 
     /** These become the fields of the group "memcached" in study.yaml, and of the form in the window. */
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.choice("does", "command", "get", "set", "delete"),
-                CallField.line("key", "key", "berth:{{berth}}").needed(),
-                CallField.text("value", "value, where it is set", "{\"id\": {{berth}}}"));
+    public List<Field> fields() {
+        return List.of(Field.choice("does", "command", "get", "set", "delete"),
+                Field.line("key", "key", "berth:{{berth}}").needed(),
+                Field.lines("value", "value, where it is set", "{\"id\": {{berth}}}"));
     }
 
     @Override

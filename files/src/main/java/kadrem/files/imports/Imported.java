@@ -18,7 +18,7 @@ import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 
 /**

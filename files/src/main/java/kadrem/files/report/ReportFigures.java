@@ -52,7 +52,7 @@ final class ReportFigures {
         List<QuantileDifferences> differences = all.differences(study);
         double margin = study.question().deciders().stream()
                 .filter(one -> Comparison.OF_CALLS.contains(one.metric())).mapToDouble(Question.Decider::margin)
-                .findFirst().orElse(Comparison.DEFAULT_MARGIN);
+                .findFirst().orElse(Metric.P50.usualMargin());
         page.heading("Whole distributions");
         Page row = row(page);
         row.figure(DistributionFigure.curves(THEME, study, all.byCandidate()),

@@ -20,7 +20,7 @@ import kadrem.core.study.Segment;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Written;
-import kadrem.files.study.Durations;
+import kadrem.core.study.grammar.Durations;
 
 /** How a study was set up, in words. */
 record SetUp(Study study, List<RunRecord> runs) {

@@ -1,11 +1,13 @@
 package kadrem.files.study;
 
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
 /**
- * A change of a study file below one of its top-level groups. Places are paths such as
- * {@code workload.visits[0].calls[1]}; values are texts, lists and maps of such.
+ * A change of a study file. Places are paths such as {@code workload.visits[0].calls[1]}; values are texts, numbers, lists and
+ * maps of such.
  */
 public sealed interface Edit {
     /** Where. */
@@ -14,13 +16,7 @@ public sealed interface Edit {
     /** Sets fields of the group at {@code path}, which is made where it is missing; an empty value removes its field. */
     record Put(String path, Map<String, Optional<Object>> fields) implements Edit {
         public Put {
-            fields = Map.copyOf(fields);
-        }
-
-        /** With an empty path the one field is itself the top-level group. */
-        @Override
-        public String section() {
-            return path.isEmpty() ? fields.keySet().iterator().next() : Edit.super.section();
+            fields = Collections.unmodifiableMap(new LinkedHashMap<>(fields));
         }
     }
 
@@ -28,16 +24,22 @@ public sealed interface Edit {
     record Insert(String path, int index, Object item) implements Edit {
     }
 
-    /** Takes an item out of the list at {@code path}. */
+    /** Takes an item out of the list at {@code path}, with the comment right above it. */
     record Remove(String path, int index) implements Edit {
     }
 
-    /** Moves an item of the list at {@code path} to another place of it. */
+    /** Moves an item of the list at {@code path} to another place of it, with the comment right above it. */
     record Move(String path, int index, int to) implements Edit {
     }
 
-    /** The top-level group that is changed. */
-    default String section() {
-        return path().split("[.\\[]", 2)[0];
+    /**
+     * Puts a copy of an item, as it is written, into the same list.
+     *
+     * @param changes fields in which the copy differs; an empty value removes its field
+     */
+    record Copy(String path, int index, int to, Map<String, Optional<Object>> changes) implements Edit {
+        public Copy {
+            changes = Collections.unmodifiableMap(new LinkedHashMap<>(changes));
+        }
     }
 }

@@ -9,7 +9,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalLong;
-import java.util.stream.Collectors;
 
 import kadrem.core.study.Course;
 import kadrem.core.study.Judgement;
@@ -22,51 +21,40 @@ import kadrem.core.study.Shape;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.StopRule;
 import kadrem.core.study.ThinkTime;
+import kadrem.core.study.grammar.Durations;
+import kadrem.core.study.grammar.Kind;
+import kadrem.core.study.grammar.Words;
 
 /** From the fields below {@code load}, {@code question.require} and {@code soundness} to what they mean. */
 final class LoadReader {
-    private static final Duration USUAL = Duration.ofSeconds(5);
+    private static final Kind ANY = new Kind.Decimal(0, Double.MAX_VALUE);
+    private static final double MIB = 1024.0 * 1024;
 
     private LoadReader() {
     }
 
     static LoadProfile read(Fields fields) {
-        String model = fields.text("model", "open");
-        boolean open = !model.equals("closed");
-        if (open && !model.equals("open") && !model.isEmpty()) {
-            fields.error("model", "is \"" + model + "\"", "Use open (arrivals) or closed (users).");
-        }
-        OptionalLong visits = fields.has("visits")
-                ? OptionalLong.of(fields.integer("visits", Optional.empty(), "1000"))
-                : OptionalLong.empty();
+        boolean open = !fields.text("model").equals("closed");
+        OptionalLong visits = fields.has("visits") ? OptionalLong.of(fields.whole("visits")) : OptionalLong.empty();
         Shape shape = shape(fields, open, visits);
-        var course = new Course(fields.duration("warmUp", Optional.of(USUAL), "5s"),
-                fields.has("warmUpLevel")
-                        ? OptionalDouble.of(fields.number("warmUpLevel", Optional.empty(), "20"))
-                        : OptionalDouble.empty(),
-                fields.duration("windDown", Optional.of(Duration.ZERO), "5s"), visits,
-                fields.duration("timeout", Optional.of(USUAL), "5s"), search(fields),
+        var course = new Course(fields.time("warmUp"),
+                fields.has("warmUpLevel") ? OptionalDouble.of(fields.number("warmUpLevel")) : OptionalDouble.empty(),
+                fields.time("windDown"), visits, fields.time("timeout"), search(fields),
                 fields.groups("stopWhen").stream().flatMap(group -> stopRule(group).stream()).toList());
-        int connections = open ? fields.smallInteger("connections", Optional.of(64L), "64") : 1;
-        LoadProfile load = open
-                ? new LoadProfile.Open(shape, spacing(fields),
-                        connections, connectionLimit(fields, connections), course)
-                : new LoadProfile.Closed(shape, WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
-                        fields.has("pace")
-                                ? Optional.of(fields.duration("pace", Optional.empty(), "2s"))
-                                : Optional.empty(),
-                        course);
-        // the figures of the other model may stand by, so that one can go back to it
-        fields.passOver("users", "thinkTime", "pace", "arrivalsPerSecond", "spacing", "connections", "connectionLimit",
-                "measured");
-        fields.warnOfUnknown();
-        return load;
+        if (!open) {
+            return new LoadProfile.Closed(shape, WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
+                    fields.has("pace") ? Optional.of(fields.time("pace")) : Optional.empty(), course);
+        }
+        int connections = fields.count("connections");
+        return new LoadProfile.Open(shape,
+                fields.choice("spacing", LoadProfile.Spacing::byId).orElse(LoadProfile.Spacing.CONSTANT), connections,
+                connectionLimit(fields, connections), course);
     }
 
     /** Never below the connections that are opened ahead; the check tells of a number that cannot be. */
     private static int connectionLimit(Fields fields, int connections) {
         int usual = Math.max(connections, LoadProfile.Open.USUAL_LIMIT);
-        int limit = fields.smallInteger("connectionLimit", Optional.of((long) usual), "64");
+        int limit = fields.count("connectionLimit", usual);
         if (limit < connections) {
             fields.error("connectionLimit", "is " + limit + ", less than the " + connections
                     + " connections that are opened ahead", "Write at least " + connections + ".");
@@ -88,15 +76,14 @@ final class LoadReader {
         }
         boolean searched = fields.has("ladder") || fields.has("ceiling");
         String level = open ? "arrivalsPerSecond" : "users";
-        double value = searched && !fields.has(level)
-                ? 1
-                : open
-                        ? fields.number(level, Optional.empty(), "400")
-                        : fields.smallInteger(level, Optional.empty(), "20");
-        Optional<Duration> longest = visits.isPresent()
-                ? Optional.of(longest(open, value, visits.getAsLong()))
-                : Optional.empty();
-        return Shape.flat(fields.duration("measured", longest, "20s"), value);
+        if (!searched && !fields.has(level)) {
+            fields.error(level, "is missing", "Add " + level + ": " + (open ? "400" : "20"));
+        }
+        if (visits.isEmpty() && !fields.has("measured")) {
+            fields.error("measured", "is missing", "Add measured: 20s");
+        }
+        double value = fields.number(level, 1);
+        return Shape.flat(fields.time("measured", longest(open, value, visits.orElse(1))), value);
     }
 
     /** Time that so many arrivals surely take, also at random distances; for users, who may be slow, ten minutes. */
@@ -107,22 +94,12 @@ final class LoadReader {
     }
 
     private static Segment segment(Fields fields, double before) {
-        List<Segment.Kind> kinds = Arrays.stream(Segment.Kind.values()).filter(kind -> fields.has(kind.id())).toList();
-        if (kinds.size() != 1) {
-            fields.error(kinds.isEmpty() ? "hold" : kinds.get(1).id(),
-                    kinds.isEmpty() ? "is missing" : "stands beside " + kinds.getFirst().id(),
-                    "A segment is one of {hold: 30s, at: 50}, {ramp: 10s, to: 100}, {step: 30s, to: 100, stairs: 3},"
-                            + " {burst: 5s, at: 300}.");
-            return Segment.hold(Duration.ofSeconds(1), before);
-        }
-        Segment.Kind kind = kinds.getFirst();
-        Duration length = fields.duration(kind.id(), Optional.empty(), "30s");
+        Segment.Kind kind = Arrays.stream(Segment.Kind.values()).filter(one -> fields.has(one.id())).findFirst()
+                .orElse(Segment.Kind.HOLD);
+        Duration length = fields.time(kind.id());
         boolean to = kind == Segment.Kind.RAMP || kind == Segment.Kind.STEP;
-        double level = fields.number(to ? "to" : "at",
-                kind == Segment.Kind.HOLD ? Optional.of(before) : Optional.empty(), "100");
-        int stairs = kind == Segment.Kind.STEP ? fields.smallInteger("stairs", Optional.of(4L), "4") : 1;
-        fields.warnOfUnknown();
-        return new Segment(kind, length, level, stairs);
+        double level = fields.number(to ? "to" : "at", before);
+        return new Segment(kind, length, level, kind == Segment.Kind.STEP ? fields.count("stairs") : 1);
     }
 
     private static Optional<LevelSearch> search(Fields fields) {
@@ -131,103 +108,49 @@ final class LoadReader {
         }
         Optional<LevelSearch> ladder = fields.optionalGroup("ladder").map(group -> {
             boolean steps = group.has("by");
-            var made = new LevelSearch.Ladder(group.number("from", Optional.empty(), "10"),
-                    steps ? 1 : group.number("factor", Optional.of(2.0), "2"),
-                    steps ? group.number("by", Optional.empty(), "10") : 0,
-                    group.smallInteger("most", Optional.of(12L), "12"),
-                    group.share("gain", Optional.of(0.05), "5%"));
-            group.warnOfUnknown();
-            return made;
+            return new LevelSearch.Ladder(group.number("from"), steps ? 1 : group.number("factor"),
+                    steps ? group.number("by") : 0, group.count("most"), group.share("gain"));
         });
-        return ladder.or(() -> fields.optionalGroup("ceiling").map(group -> {
-            var made = new LevelSearch.Ceiling(group.number("from", Optional.empty(), "100"),
-                    group.number("to", Optional.empty(), "5000"), group.share("precision", Optional.of(0.05), "5%"),
-                    group.smallInteger("most", Optional.of(12L), "12"));
-            group.warnOfUnknown();
-            return made;
-        }));
+        return ladder.or(() -> fields.optionalGroup("ceiling").map(group -> new LevelSearch.Ceiling(
+                group.number("from"), group.number("to"), group.share("precision"), group.count("most"))));
     }
 
     private static Optional<StopRule> stopRule(Fields fields) {
-        Optional<Metric> metric = metric(fields, StopRule.METRICS.stream().sorted().toList());
-        String then = fields.optional("then").orElse("go-on");
-        if (!then.equals("go-on") && !then.equals("end")) {
-            fields.error("then", "is \"" + then + "\"", "Use go-on (the next run is made) or end (of the campaign).");
-        }
-        Optional<StopRule> rule = metric.map(known -> new StopRule(known, limit(fields, "over", known),
-                fields.duration("for", Optional.of(Duration.ofSeconds(10)), "10s"), then.equals("end")));
-        fields.passOver("over", "for");
-        fields.warnOfUnknown();
-        return rule;
-    }
-
-    private static Optional<Metric> metric(Fields fields, List<Metric> allowed) {
-        String id = fields.text("metric", "p95");
-        Optional<Metric> metric = Metric.byId(id).filter(allowed::contains);
-        if (metric.isEmpty() && !id.isEmpty()) {
-            fields.error("metric", "is \"" + id + "\"",
-                    "Use one of: " + allowed.stream().map(Metric::id).collect(Collectors.joining(", ")) + ".");
-        }
-        return metric;
+        return fields.choice("metric", Metric::byId).map(metric -> new StopRule(metric, limit(fields, "over", metric),
+                fields.time("for"), fields.text("then").equals("end")));
     }
 
     /** A limit in the metric's own unit. */
     private static double limit(Fields fields, String name, Metric metric) {
         return switch (metric.unit()) {
-            case NANOSECONDS -> fields.duration(name, Optional.empty(), "200ms").toNanos();
-            case SHARE -> fields.share(name, Optional.empty(), "0.1%");
-            case PER_SECOND, CPU_MILLISECONDS -> fields.number(name, Optional.empty(), "500");
-            case BYTES -> fields.number(name, Optional.empty(), "512") * 1024 * 1024;
+            case NANOSECONDS -> fields.as(name, new Kind.Time(Duration.ZERO, Duration.ofDays(1), false), "200ms",
+                    Durations::parse).orElse(Duration.ZERO).toNanos();
+            case SHARE -> fields.as(name, new Kind.Share(0, 1), "0.1%", Words::share).orElse(0.0);
+            case PER_SECOND, CPU_MILLISECONDS -> fields.as(name, ANY, "500", Words::number).orElse(0.0);
+            case BYTES -> fields.as(name, ANY, "512", Words::number).orElse(0.0) * MIB;
         };
     }
 
     /** {@code question.require}: a metric and its limit; of memory in MiB. */
     static List<Requirement> requirements(Fields question) {
-        var requirements = new ArrayList<Requirement>();
-        for (Fields group : question.groups("require")) {
-            metric(group, List.of(Metric.values()))
-                    .ifPresent(metric -> requirements.add(new Requirement(metric, limit(group, "limit", metric))));
-            group.passOver("limit");
-            group.warnOfUnknown();
-        }
-        return requirements;
-    }
-
-    private static LoadProfile.Spacing spacing(Fields fields) {
-        String id = fields.optional("spacing").orElse(LoadProfile.Spacing.CONSTANT.id());
-        return LoadProfile.Spacing.byId(id).orElseGet(() -> {
-            fields.error("spacing", "is \"" + id + "\"", "Use constant or poisson.");
-            return LoadProfile.Spacing.CONSTANT;
-        });
+        return question.groups("require").stream().flatMap(group -> group.choice("metric", Metric::byId)
+                .map(metric -> new Requirement(metric, limit(group, "limit", metric))).stream()).toList();
     }
 
     /** {@code soundness}: limits by rule, unsound runs that were taken in and rounds that were left out by hand. */
     static Judgement judgement(Fields fields) {
         Map<SoundnessRule, Double> limits = new EnumMap<>(SoundnessRule.class);
-        fields.optionalGroup("limits").ifPresent(group -> {
-            for (String name : group.names()) {
-                SoundnessRule.byId(name).ifPresent(rule -> limits.put(rule, switch (rule.unit()) {
-                    case MILLISECONDS -> group.duration(name, Optional.empty(), "5ms").toNanos() / 1e6;
-                    case SECONDS -> group.duration(name, Optional.empty(), "20s").toNanos() / 1e9;
-                    case SHARE -> group.share(name, Optional.empty(), "10%");
-                    case COUNT -> group.number(name, Optional.empty(), "50");
-                }));
-            }
-            group.warnOfUnknown();
-        });
-        List<Judgement.TakenIn> takenIn = fields.groups("takenIn").stream().map(group -> {
-            var one = new Judgement.TakenIn(group.text("run", "a1b2c3d4"),
-                    group.text("reason", "the burst of steal was in the first second only"));
-            group.warnOfUnknown();
-            return one;
-        }).toList();
-        List<Judgement.LeftOutRound> leftOut = fields.groups("leftOut").stream().map(group -> {
-            var one = new Judgement.LeftOutRound(group.smallInteger("round", Optional.empty(), "3"),
-                    group.text("reason", "the backup ran in it"));
-            group.warnOfUnknown();
-            return one;
-        }).toList();
-        fields.warnOfUnknown();
-        return new Judgement(limits, takenIn, leftOut);
+        fields.optionalGroup("limits").ifPresent(group -> Arrays.stream(SoundnessRule.values())
+                .filter(rule -> group.has(rule.id())).forEach(rule -> limits.put(rule, switch (rule.unit()) {
+                    case MILLISECONDS -> group.time(rule.id()).toNanos() / 1e6;
+                    case SECONDS -> group.time(rule.id()).toNanos() / 1e9;
+                    case SHARE -> group.share(rule.id());
+                    case COUNT -> group.number(rule.id());
+                })));
+        return new Judgement(limits,
+                fields.groups("takenIn").stream()
+                        .map(group -> new Judgement.TakenIn(group.text("run"), group.text("reason"))).toList(),
+                fields.groups("leftOut").stream()
+                        .map(group -> new Judgement.LeftOutRound(group.count("round"), group.text("reason"))).toList());
     }
 }

@@ -8,32 +8,40 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
-import java.util.regex.Pattern;
+import java.util.Optional;
 
+import kadrem.core.check.StudyCheck;
+import kadrem.core.check.StudyGrammar;
 import kadrem.core.study.Problem;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
-import kadrem.core.study.StudyCheck;
+import kadrem.core.study.grammar.Grammar;
 import kadrem.files.AtomicFile;
 
 /**
- * A {@code study.yaml} as text and as the {@link Study} it means. Edits change single values in the text, so that comments,
- * order and fields that Kadrem does not know survive.
+ * A {@code study.yaml} as text and as the {@link Study} it means. Edits change the smallest piece of the text that they touch, so that
+ * comments, order and fields that Kadrem does not know survive.
  */
 public final class StudyFile {
     public static final String NAME = "study.yaml";
     private static final long MOST_BYTES = 8L << 20;
-    private static final Pattern PLAIN = Pattern.compile("[A-Za-z0-9][A-Za-z0-9.%/_-]*");
 
     private final Path path;
     private final String text;
+    private final YamlNode.Mapping root;
     private final Study study;
     private final CallDefaults callDefaults;
     private final List<StudyException.Located> warnings;
+    private final FileContents files;
+    private final Grammar measured;
 
-    private StudyFile(Path path, String text, Study study, CallDefaults callDefaults,
-            List<StudyException.Located> warnings) {
+    private StudyFile(Path path, String text, YamlNode.Mapping root, Study study, CallDefaults callDefaults,
+            List<StudyException.Located> warnings, FileContents files, Grammar measured) {
         this.path = path;
+        this.files = files;
+        this.measured = measured;
         this.text = text;
+        this.root = root;
         this.study = study;
         this.callDefaults = callDefaults;
         this.warnings = warnings;
@@ -45,6 +53,11 @@ public final class StudyFile {
      * @throws StudyException with every problem found, if it cannot be used
      */
     public static StudyFile read(Path folder) throws StudyException {
+        return read(folder, StudyGrammar.measured(Protocols.all()));
+    }
+
+    /** @param measured the grammar of studies that Kadrem measures */
+    static StudyFile read(Path folder, Grammar measured) throws StudyException {
         Path file = folder.getFileName() != null && folder.getFileName().toString().equals(NAME)
                 ? folder
                 : folder.resolve(NAME);
@@ -57,7 +70,9 @@ public final class StudyFile {
                 throw new StudyException(file + " has more than " + (MOST_BYTES >> 20)
                         + " MiB, which no study needs. Values and bodies have files of their own.");
             }
-            return parse(file.toAbsolutePath().normalize(), Files.readString(file, StandardCharsets.UTF_8));
+            Path whole = file.toAbsolutePath().normalize();
+            return parse(whole, Files.readString(file, StandardCharsets.UTF_8), new FileContents(whole.getParent()),
+                    measured);
         } catch (NoSuchFileException _) {
             throw new StudyException(Files.isDirectory(folder)
                     ? "There is no " + NAME + " in " + folder + ". A study is a folder that holds one."
@@ -69,25 +84,28 @@ public final class StudyFile {
         }
     }
 
-    private static StudyFile parse(Path file, String text) throws StudyException {
-        YamlNode root = tree(file, text);
-        if (!(root instanceof YamlNode.Mapping)) {
-            throw new StudyException(file, List.of(new StudyException.Located(root.line(), Problem.error("",
-                    "this is " + root.kind() + ", and not a study", "A study is a group of fields such as name: and"
+    private static StudyFile parse(Path file, String text, FileContents files, Grammar measured) throws StudyException {
+        YamlNode tree = tree(file, text);
+        if (!(tree instanceof YamlNode.Mapping root)) {
+            throw new StudyException(file, List.of(new StudyException.Located(tree.line(), Problem.error("",
+                    "this is " + tree.kind() + ", and not a study", "A study is a group of fields such as name: and"
                             + " candidates:, see docs/formats.md."))));
         }
-        var problems = new Fields.Problems();
-        var reader = new StudyReader(file.getParent(), problems);
-        Study study = reader.read(root);
-        if (problems.list.stream().noneMatch(StudyFile::isError)) {
+        boolean elsewhere = root.entries().containsKey("figures");
+        Grammar grammar = elsewhere ? StudyGrammar.ofFigures() : measured;
+        var problems = new Problems();
+        GrammarCheck.check(root, grammar, problems);
+        var reader = new StudyReader(file.getParent(), files);
+        Study study = reader.read(Fields.of(root, grammar.root(), problems), elsewhere);
+        if (!problems.hasError()) {
             problems.list.addAll(StudyCheck.check(study));
         }
         List<StudyException.Located> located = problems.list.stream()
                 .map(problem -> new StudyException.Located(problems.lineOf(problem.path()), problem)).toList();
-        if (problems.list.stream().anyMatch(StudyFile::isError)) {
+        if (problems.hasError()) {
             throw new StudyException(file, located.stream().filter(at -> isError(at.problem())).toList());
         }
-        return new StudyFile(file, text, study, reader.defaults(), located);
+        return new StudyFile(file, text, root, study, reader.defaults(), located, files, measured);
     }
 
     private static YamlNode tree(Path file, String text) throws StudyException {
@@ -125,71 +143,36 @@ public final class StudyFile {
         return text;
     }
 
+    /** Whether the file has a field at the path, such as {@code load.users}. */
+    public boolean has(String field) {
+        return root.find(field).isPresent();
+    }
+
     /**
-     * This file with the values of some fields replaced, or added to a group that is there.
+     * This file with the values of some fields as somebody typed them.
      *
      * @param fields new values by the path of the field, such as {@code load.measured}
      * @throws StudyException if the study would not be usable; this one stays as it is
      */
     public StudyFile with(Map<String, String> fields) throws StudyException {
-        String changed = text;
-        for (Map.Entry<String, String> field : fields.entrySet()) {
-            changed = with(changed, field.getKey(), field.getValue());
-        }
-        return parse(path, changed);
+        return with(fields.entrySet().stream().map(field -> {
+            int dot = field.getKey().lastIndexOf('.');
+            return (Edit) new Edit.Put(field.getKey().substring(0, Math.max(0, dot)),
+                    Map.of(field.getKey().substring(dot + 1), Optional.of(field.getValue())));
+        }).toList());
     }
 
     /**
-     * This file with some groups changed, one edit after the other.
+     * This file with some places changed, one edit after the other.
      *
      * @throws StudyException if the study would not be usable; this one stays as it is
      */
     public StudyFile with(List<Edit> edits) throws StudyException {
         String changed = text;
         for (Edit edit : edits) {
-            if (!(tree(path, changed) instanceof YamlNode.Mapping mapping)) {
-                throw new StudyException(path + " is no group of fields.");
-            }
-            try {
-                changed = SectionText.with(changed, mapping, edit);
-            } catch (IndexOutOfBoundsException _) {
-                throw new StudyException(edit.path() + " cannot be changed: it has no such item.");
-            }
+            changed = TextEdit.with(changed, TypedEdit.of(edit, measured));
         }
-        return parse(path, changed);
-    }
-
-    private String with(String before, String field, String value) throws StudyException {
-        String written = PLAIN.matcher(value).matches()
-                ? value
-                : "\"" + value.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
-        String[] names = field.split("\\.");
-        YamlNode at = tree(path, before);
-        for (int i = 0; i < names.length; i++) {
-            if (!(at instanceof YamlNode.Mapping mapping)) {
-                throw new StudyException(field + " cannot be set: " + path + " has no such group.");
-            }
-            YamlNode.Entry entry = mapping.entries().get(names[i]);
-            if (entry == null) {
-                return insert(before, mapping, String.join(".", List.of(names).subList(i, names.length)), written);
-            }
-            at = entry.value();
-        }
-        if (at instanceof YamlNode.Scalar scalar && !scalar.isNull()) {
-            return before.substring(0, scalar.from()) + written + before.substring(scalar.to());
-        }
-        throw new StudyException(field + " cannot be set: it is " + at.kind() + " in " + path + ".");
-    }
-
-    private String insert(String before, YamlNode.Mapping mapping, String name, String written) throws StudyException {
-        if (name.indexOf('.') >= 0 || mapping.entries().isEmpty()) {
-            throw new StudyException(name + " cannot be added to " + path + ". Add its group by hand.");
-        }
-        int first = mapping.entries().values().stream().mapToInt(YamlNode.Entry::keyFrom).min().orElseThrow();
-        String indent = before.substring(before.lastIndexOf('\n', first - 1) + 1, first);
-        boolean flow = indent.indexOf('{') >= 0;
-        String added = flow ? name + ": " + written + ", " : name + ": " + written + "\n" + " ".repeat(indent.length());
-        return before.substring(0, first) + added + before.substring(first);
+        return parse(path, changed, files, measured);
     }
 
     /** Writes the text to the file. */

@@ -6,6 +6,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 import kadrem.core.study.ThinkTime;
+import kadrem.core.study.grammar.Durations;
 
 /**
  * Think times as they are written: {@code none}, {@code 250ms}, {@code uniform 100ms to 500ms}, {@code exponential 1s},

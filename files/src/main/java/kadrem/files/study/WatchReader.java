@@ -1,14 +1,10 @@
 package kadrem.files.study;
 
-import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Collectors;
 
-import kadrem.core.measure.SeriesRole;
 import kadrem.core.study.WatchSource;
 
 /** {@code candidates[].watch}: what is watched while a candidate's runs go on. Each group has one kind, and a name. */
@@ -22,47 +18,30 @@ final class WatchReader {
     }
 
     static List<WatchSource> read(List<Fields> groups) {
-        var sources = new ArrayList<WatchSource>();
-        for (Fields group : groups) {
-            source(group).ifPresent(sources::add);
-            group.warnOfUnknown();
-        }
-        return List.copyOf(sources);
+        return groups.stream().flatMap(group -> source(group).stream()).toList();
     }
 
     private static Optional<WatchSource> source(Fields group) {
-        List<String> kinds = KINDS.stream().filter(group::has).toList();
-        if (kinds.size() != 1) {
-            group.error(kinds.isEmpty() ? "name" : kinds.get(1),
-                    kinds.isEmpty()
-                            ? "stands alone: nothing says what is watched"
-                            : "stands beside " + kinds.getFirst(),
-                    "Give one of " + String.join(", ", KINDS) + ".");
-            group.passOver(group.names().toArray(String[]::new));
-            return Optional.empty();
-        }
-        String kind = kinds.getFirst();
-        String name = group.optional("name").orElse(kind);
-        return switch (kind) {
-            case "process" -> Optional.of(new WatchSource.ProcessTree(name, group.text(kind, "/run/board.pid")));
-            case "cgroup" -> Optional.of(new WatchSource.ControlGroup(name,
-                    group.text(kind, "/sys/fs/cgroup/system.slice/board.service")));
-            case "jvm" -> Optional.of(new WatchSource.JavaMachine(name,
-                    group.optional(kind).filter(where -> !where.equals("launched"))));
-            case "ssh" -> remote(group, name);
-            case "metrics" -> Optional.of(new WatchSource.MetricsEndpoint(name,
-                    group.text(kind, "http://127.0.0.1:9100/metrics"), choices(group)));
-            default -> Optional.of(new WatchSource.Counters(name,
-                    group.text("database", "jdbc:postgresql://127.0.0.1/board"), group.optional("user").orElse(""),
-                    group.optional("password").orElse(""), group.text(kind, "select ..."), group.texts("counters")));
-        };
+        return KINDS.stream().filter(group::has).findFirst().flatMap(kind -> {
+            String name = group.optional("name").orElse(kind);
+            return switch (kind) {
+                case "process" -> Optional.of(new WatchSource.ProcessTree(name, group.text(kind)));
+                case "cgroup" -> Optional.of(new WatchSource.ControlGroup(name, group.text(kind)));
+                case "jvm" -> Optional.of(new WatchSource.JavaMachine(name,
+                        group.optional(kind).filter(where -> !where.equals("launched"))));
+                case "ssh" -> remote(group, name);
+                case "metrics" -> Optional.of(new WatchSource.MetricsEndpoint(name, group.text(kind), choices(group)));
+                default -> Optional.of(new WatchSource.Counters(name, group.text("database"), group.text("user"),
+                        group.text("password"), group.text(kind), group.texts("counters")));
+            };
+        });
     }
 
     private static Optional<WatchSource> remote(Fields group, String name) {
-        String where = group.text("ssh", "watcher@db.example:22");
+        String where = group.text("ssh");
         Matcher parts = SSH.matcher(where);
         Optional<String> key = group.optional("key");
-        String password = group.optional("password").orElse("");
+        String password = group.text("password");
         int port = parts.matches() && parts.group("port") != null ? Integer.parseInt(parts.group("port")) : SSH_PORT;
         if (!parts.matches() || port < 1 || port > 65_535) {
             group.error("ssh", "is \"" + where + "\"", "Write it like this: ssh: watcher@db.example:22");
@@ -73,17 +52,7 @@ final class WatchReader {
     }
 
     private static List<WatchSource.MetricsEndpoint.Choice> choices(Fields group) {
-        var choices = new ArrayList<WatchSource.MetricsEndpoint.Choice>();
-        for (Fields one : group.groups("series")) {
-            String role = one.optional("role").orElse(SeriesRole.CUSTOM.id());
-            if (SeriesRole.byId(role).isEmpty()) {
-                one.error("role", "is \"" + role + "\"", "Use one of: " + Arrays.stream(SeriesRole.values())
-                        .map(SeriesRole::id).collect(Collectors.joining(", ")) + ".");
-            }
-            choices.add(new WatchSource.MetricsEndpoint.Choice(one.text("select", "process_open_fds"),
-                    one.optional("unit").orElse(""), role));
-            one.warnOfUnknown();
-        }
-        return choices;
+        return group.groups("series").stream().map(one -> new WatchSource.MetricsEndpoint.Choice(one.text("select"),
+                one.text("unit"), one.text("role"))).toList();
     }
 }

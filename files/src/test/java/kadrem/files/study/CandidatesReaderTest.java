@@ -90,10 +90,10 @@ class CandidatesReaderTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {"signIn: {basic: {user: u, password: plain}} | holds a secret itself",
-            "signIn: {basic: {user: u, password: '{{env:P}}'}, bearer: '{{env:T}}'} | Use one way to sign in",
+            "signIn: {basic: {user: u, password: '{{env:P}}'}, bearer: '{{env:T}}'} | stands beside basic",
             "signIn: {basic: {password: '{{env:P}}'}} | signIn.basic.user is missing",
             "tls: {authority: none.pem} | there is no such file", "tls: {verify: perhaps} | Use true or false",
-            "reset: {} | Add path:", "launch: {command: []} | Give the program"})
+            "reset: {} | such as path: /reset", "launch: {command: []} | Add one at least, such as [./serve"})
     void mistakesAreToldWithTheirLine(String fields, String words) {
         assertThatThrownBy(() -> candidate(fields)).isInstanceOf(StudyException.class).hasMessageContaining("line ")
                 .hasMessageContaining(words);

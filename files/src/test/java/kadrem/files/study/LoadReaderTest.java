@@ -140,12 +140,12 @@ class LoadReaderTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
-            "model: open, segments: [{hold: 5s, at: 1}, {slope: 3s}] | A segment is one of",
+            "model: open, segments: [{hold: 5s, at: 1}, {slope: 3s}] | says none of hold, ramp, step, burst",
             "model: open, segments: [{hold: 5s, ramp: 3s, to: 9}] | stands beside",
             "model: open, segments: [{ramp: soon, to: 9}] | load.segments[0].ramp is \"soon\"",
             "model: open, measured: 5s, ladder: {from: 10}, ceiling: {from: 1, to: 9} | stands beside ladder",
             "model: closed, measured: 5s, ceiling: {from: 1, to: 9} | the model is closed",
-            "model: closed, measured: 5s, ladder: {from: 10, factor: 1} | does not rise",
+            "model: closed, measured: 5s, ladder: {from: 10, factor: 1} | Use a number above 1 and up to 1000000",
             "model: closed, measured: 5s, ladder: {from: 10, most: 40} | Use fewer levels",
             "model: open, arrivalsPerSecond: 5, measured: 5s, stopWhen: [{metric: throughput, over: 4}] | Use one of: ",
             "model: open, arrivalsPerSecond: 5, measured: 5s, stopWhen: [{metric: p95, over: 2s, then: stop}] | go-on",

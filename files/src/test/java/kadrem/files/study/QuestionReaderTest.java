@@ -70,7 +70,7 @@ class QuestionReaderTest {
         assertThatThrownBy(() -> read("-1", "", "{}", "{}")).hasMessageContaining("question.decide[0].weight")
                 .hasMessageContaining("0 to 1000");
         assertThatThrownBy(() -> read("1", "  judge: [{factor: operation, scores: {pool: {step: 7, reason: x}}}]", "{}",
-                "{}")).hasMessageContaining("step").hasMessageContaining("1 (a lasting burden) to 5 (a lasting help)");
+                "{}")).hasMessageContaining("step").hasMessageContaining("step is 7. Use a number from 1 to 5");
         assertThatThrownBy(() -> read("1", "  judge: [{factor: operation, scores: {pool: {step: 4}}}]", "{}", "{}"))
                 .hasMessageContaining("reason");
         assertThatThrownBy(() -> read("1", "", "{adaptive: {atMost: 0}}", "{}"))

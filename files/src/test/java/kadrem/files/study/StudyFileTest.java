@@ -22,6 +22,7 @@ import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import kadrem.core.study.grammar.Durations;
 
 class StudyFileTest {
     private static final String GOOD = """
@@ -124,7 +125,7 @@ class StudyFileTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', quoteCharacter = '`', value = {
-            "process: /run/helper.pid | proces: 1 | candidates[1].watch[0].name stands alone: nothing says what is watched",
+            "process: /run/helper.pid | proces: 1 | candidates[1].watch[0] says none of process, cgroup, jvm, ssh, metrics, sql",
             "process: /run/helper.pid | process: 1, jvm: launched | candidates[1].watch[0].jvm stands beside process",
             "name: slice | name: helper | candidates[1].watch[1].name is \"helper\", which is taken",
             "jvm: 127.0.0.1:9010 | jvm: launched | candidates[1].watch[2].jvm is the launched one, but the candidate is not launched",
@@ -178,8 +179,8 @@ class StudyFileTest {
     @CsvSource(delimiter = '|', quoteCharacter = '`', value = {
             "arrivalsPerSecond: 50 | arrivalsPerSecond: fast | line 28: load.arrivalsPerSecond is \"fast\". Write it like this: arrivalsPerSecond: 400",
             "measured: 10s | measured: 10 | line 30: load.measured is \"10\". Write it like this: measured: 20s",
-            "measured: 10s | measured: 1500ms | line 30: load.measured is 1500 ms. Use whole seconds, such as 5s.",
-            "model: open | model: half-open | line 27: load.model is \"half-open\". Use open (arrivals) or closed (users).",
+            "measured: 10s | measured: 1500ms | line 30: load.measured is 1500ms. Use whole seconds, such as 5s.",
+            "model: open | model: half-open | line 27: load.model is \"half-open\". Use one of: open, closed.",
             "metric: p99 | metric: p42 | line 8: question.decide[0].metric is \"p42\". Use one of: p50",
             "id: b | id: a | line 16: candidates[1].id is \"a\" a second time. Give each candidate its own id.",
             "[::1]:18082 | a b | line 17: candidates[1].address is \"http://a b\". Write it like this",
@@ -187,10 +188,10 @@ class StudyFileTest {
             "values/days.csv | ../../days.csv | which lies outside the study",
             "name: day, | name: tag, | line 20: workload.values[0].column is \"tag\", but values/days.csv has the columns day, weekday",
             "{{berth}} | {{quay}} | line 25: workload.visits[0].calls[0] uses {{quay}}, but no value list has that name",
-            "kadrem: 1 | kadrem: 9 | line 2: kadrem is 9. This Kadrem reads studies of format 1.",
+            "kadrem: 1 | kadrem: 9 | line 2: kadrem is \"9\". This Kadrem reads studies of format 1.",
             "name: Berths | name: [Berths] | line 3: name is a list, but should be a single value",
             "name: Berths | name: *n | line 3: ",
-            "x-owner: | name: | line 4: this is not valid YAML: Duplicate field 'name'",
+            "x-owner: | name: | line 4: this is not valid YAML: the field \"name\" stands here a second time",
             "rounds: 7 | rounds: 0 | line 32: plan.rounds is 0. Use a number from 1 to 1000.",
             "seed: 5 | seed: \"5 | this is not valid YAML"})
     void saysWhereWhatAndHowToMend(String part, String spoiled, String expected) {
@@ -201,7 +202,7 @@ class StudyFileTest {
     void tellsAllProblemsAtOnce() {
         String text = GOOD.replace("measured: 10s", "measured: soon").replace("id: b", "id: B!").replace("path: \"/",
                 "path: \"");
-        assertThat(message(text).lines()).hasSize(1);
+        assertThat(message(text).lines()).hasSize(3);
         assertThat(message(GOOD.replace("id: b", "id: B!").replace("path: \"/", "path: \"")).lines()).hasSize(2);
     }
 
@@ -243,7 +244,6 @@ class StudyFileTest {
         assertThatThrownBy(() -> file.with(Map.of("load.measured", "never"))).isInstanceOf(StudyException.class)
                 .hasMessageContaining("load.measured is \"never\"");
         assertThat(Files.readString(folder.resolve(StudyFile.NAME))).isEqualTo(GOOD);
-        assertThatThrownBy(() -> file.with(Map.of("load.deep.er", "1"))).isInstanceOf(StudyException.class);
     }
 
     @Test

@@ -151,9 +151,9 @@ class WorkloadReaderTest {
             "{name: c, path: /x, expect: {matches: '['}} | regular expression that cannot be read",
             "{name: c, path: /x, expect: {schema: values/none.json}} | there is no such file",
             "{name: c, path: /x, expect: {size: {least: 9, most: 1}}} | Use least and most",
-            "{name: c, path: /x, body: a, form: {b: c}} | A call has one body",
+            "{name: c, path: /x, body: a, form: {b: c}} | stands beside body",
             "{name: c, path: /x, file: ../../etc/hostname} | lies outside the study",
-            "{name: c, path: /x, capture: {t: {jsn: $.t}}} | does not say where the value stands",
+            "{name: c, path: /x, capture: {t: {jsn: $.t}}} | says none of json, xml, pattern, header, cookie",
             "{name: c, path: /x, bodyType: yaml, body: a} | Use one of: text, json, xml"})
     void whatIsWrongIsToldWithItsMend(String call, String words) {
         assertThatThrownBy(() -> call(call)).isInstanceOf(StudyException.class).hasMessageContaining("line ")
@@ -214,7 +214,7 @@ class WorkloadReaderTest {
     void anEditThatWouldSpoilTheStudyIsRefused() throws Exception {
         StudyFile file = read(visit("{name: a, path: /a}"));
         assertThatThrownBy(() -> file.with(List.of(new Edit.Remove("workload.visits[0].calls", 0))))
-                .isInstanceOf(StudyException.class).hasMessageContaining("Add a call");
+                .isInstanceOf(StudyException.class).hasMessageContaining("is empty. Add one at least");
         assertThatThrownBy(() -> file.with(List.of(new Edit.Put("workload.visits[7]", Map.of()))))
                 .hasMessageContaining("no such place");
         assertThatThrownBy(() -> file.with(List.of(new Edit.Insert("workload.visits[0].calls", 9, Map.of()))))

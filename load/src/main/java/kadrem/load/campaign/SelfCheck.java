@@ -18,7 +18,7 @@ import kadrem.core.measure.RunJournal;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Protocol;
@@ -115,9 +115,9 @@ public final class SelfCheck {
     /** What a candidate chooses among the ways of its protocol, such as compressed messages. */
     private static Map<String, String> choices(Candidate candidate) {
         return Protocols.byId(candidate.address().protocol()).stream().flatMap(one -> one.settings().stream())
-                .filter(field -> field.kind() == CallField.Kind.CHOICE)
-                .collect(Collectors.toMap(CallField::name,
-                        field -> candidate.access().settings().getOrDefault(field.name(), field.choices()).getFirst()));
+                .filter(field -> !field.options().isEmpty())
+                .collect(Collectors.toMap(Field::name,
+                        field -> candidate.access().settings().getOrDefault(field.name(), field.options()).getFirst()));
     }
 
     private static boolean answersAsRehearsed(Candidate candidate) {

@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
@@ -40,18 +40,18 @@ public final class AmqpProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.line("exchange", "exchange", "amq.topic").needed(),
-                CallField.line("key", "routing key", "arrivals.{{berth}}"),
-                CallField.json("payload", "message", "{\"vessel\": \"Visitor {{vessel}}\"}"),
-                CallField.choice("persistent", "the broker keeps it on disk", "false", "true"),
-                CallField.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
+    public List<Field> fields() {
+        return List.of(Field.line("exchange", "exchange", "amq.topic").needed(),
+                Field.line("key", "routing key", "arrivals.{{berth}}"),
+                Field.json("payload", "message", "{\"vessel\": \"Visitor {{vessel}}\"}"),
+                Field.choice("persistent", "the broker keeps it on disk", "false", "true"),
+                Field.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.line("user", "user", "guest"),
-                CallField.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""));
+    public List<Field> settings() {
+        return List.of(Field.line("user", "user", "guest"),
+                Field.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""));
     }
 
     @Override

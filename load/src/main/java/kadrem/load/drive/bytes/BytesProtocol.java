@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Peer;
@@ -40,12 +40,12 @@ public final class BytesProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
+    public List<Field> fields() {
         return List.of(
-                CallField.text("send", "what is sent; \\n, \\r, \\t, \\0 and \\xHH stand for single bytes",
+                Field.lines("send", "what is sent; \\n, \\r, \\t, \\0 and \\xHH stand for single bytes",
                         "TIDE {{station}}\\n").needed(),
-                CallField.choice("as", "it is written as", "text", "hex"),
-                CallField.line("until",
+                Field.choice("as", "it is written as", "text", "hex"),
+                Field.line("until",
                         "the answer ends: with a delimiter such as \\n, after 12 bytes, at /pattern/, or at close",
                         "\\n"));
     }

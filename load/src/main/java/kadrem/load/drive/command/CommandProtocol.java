@@ -8,7 +8,7 @@ import java.util.Optional;
 
 import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.UnusableCall;
@@ -43,10 +43,10 @@ public final class CommandProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.list("command", "program and its arguments", "./tides --station {{station}}").needed(),
-                CallField.text("input", "what it reads", "{{day}}"),
-                CallField.line("codes", "exit codes that are good", "0"));
+    public List<Field> fields() {
+        return List.of(Field.list("command", "program and its arguments", "./tides --station {{station}}").needed(),
+                Field.lines("input", "what it reads", "{{day}}"),
+                Field.line("codes", "exit codes that are good", "0"));
     }
 
     @Override

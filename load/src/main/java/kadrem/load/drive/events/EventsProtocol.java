@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.UnusableCall;
@@ -43,10 +43,10 @@ public final class EventsProtocol implements OverHttp, BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.line("path", "address", "/tides/live?station={{station}}").needed(),
-                CallField.line("events", "events that are waited for", "1"),
-                CallField.line("type", "only events of the type", "tide"));
+    public List<Field> fields() {
+        return List.of(Field.line("path", "address", "/tides/live?station={{station}}").needed(),
+                Field.line("events", "events that are waited for", "1"),
+                Field.line("type", "only events of the type", "tide"));
     }
 
     @Override

@@ -14,7 +14,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Http;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Form;
 import kadrem.core.study.StatusSet;
@@ -72,14 +72,14 @@ public final class GraphqlProtocol implements OverHttp {
     }
 
     @Override
-    public List<CallField> fields() {
+    public List<Field> fields() {
         return List.of(
-                CallField.line("root", "begin with what the server has", "").asked(),
-                CallField.text("query", "query or mutation", "query ($id: Int!) { berth(id: $id) { quay number } }")
+                Field.line("root", "begin with what the server has", "").asked(),
+                Field.lines("query", "query or mutation", "query ($id: Int!) { berth(id: $id) { quay number } }")
                         .needed(),
-                CallField.json("variables", "variables", "{\"id\": {{berth}}}"),
-                CallField.line("operation", "operation, of several in the query", "OneBerth"),
-                CallField.choice("errors", "errors in the answer are", "failures", "accepted"));
+                Field.json("variables", "variables", "{\"id\": {{berth}}}"),
+                Field.line("operation", "operation, of several in the query", "OneBerth"),
+                Field.choice("errors", "errors in the answer are", "failures", "accepted"));
     }
 
     /** The call of HTTP that asks what the form says. */

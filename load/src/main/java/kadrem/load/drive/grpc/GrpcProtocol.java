@@ -8,7 +8,7 @@ import java.util.Optional;
 
 import io.grpc.Status;
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
@@ -61,22 +61,22 @@ public final class GrpcProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.line("method", "service and method", "harbour.BerthBoard/GetBerth").needed().asked(),
-                CallField.json("message", "message", "{\"id\": {{berth}}}"),
-                CallField.list("messages", "messages, where the client sends several", "{\"id\": 1}"),
-                CallField.choice("pace", "several messages go out", "at once", "after each answer"),
-                CallField.line("codes", "status codes that are good", "OK, NOT_FOUND"),
-                CallField.line("deadline", "deadline that is sent", "200ms"));
+    public List<Field> fields() {
+        return List.of(Field.line("method", "service and method", "harbour.BerthBoard/GetBerth").needed().asked(),
+                Field.json("message", "message", "{\"id\": {{berth}}}"),
+                Field.list("messages", "messages, where the client sends several", "{\"id\": 1}"),
+                Field.choice("pace", "several messages go out", "at once", "after each answer"),
+                Field.line("codes", "status codes that are good", "OK, NOT_FOUND"),
+                Field.line("deadline", "deadline that is sent", "200ms"));
     }
 
     @Override
-    public List<CallField> settings() {
+    public List<Field> settings() {
         return List.of(
-                CallField.list("descriptors",
+                Field.list("descriptors",
                         "descriptor set or .proto files; asked by reflection where there are none",
                         "protos/berths.proto"),
-                CallField.line("authority", "the host's name in calls", "board.example"));
+                Field.line("authority", "the host's name in calls", "board.example"));
     }
 
     @Override

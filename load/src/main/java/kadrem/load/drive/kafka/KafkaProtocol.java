@@ -10,7 +10,7 @@ import java.util.stream.Collectors;
 
 import kadrem.core.study.Address;
 import kadrem.core.study.Call;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
@@ -49,22 +49,22 @@ public final class KafkaProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.line("topic", "topic", "arrivals").needed().asked(),
-                CallField.line("key", "key", "{{berth}}"),
-                CallField.json("payload", "record", "{\"vessel\": \"Visitor {{vessel}}\"}"),
-                CallField.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
+    public List<Field> fields() {
+        return List.of(Field.line("topic", "topic", "arrivals").needed().asked(),
+                Field.line("key", "key", "{{berth}}"),
+                Field.json("payload", "record", "{\"vessel\": \"Visitor {{vessel}}\"}"),
+                Field.choice("ends", "the call ends", "when it is confirmed", "when it has come back"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.choice("acks", "confirmed by", "all", "1", "0"),
-                CallField.choice("compression", "compression", "none", "gzip", "snappy", "lz4", "zstd"),
-                CallField.line("linger", "milliseconds that a record waits for others", "0"),
-                CallField.choice("producers", "producers", "one for all users", OWN_PRODUCERS),
-                CallField.line("user", "user", "harbour"),
-                CallField.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""),
-                CallField.choice("mechanism", "sign-in by", "PLAIN", "SCRAM-SHA-256", "SCRAM-SHA-512"));
+    public List<Field> settings() {
+        return List.of(Field.choice("acks", "confirmed by", "all", "1", "0"),
+                Field.choice("compression", "compression", "none", "gzip", "snappy", "lz4", "zstd"),
+                Field.line("linger", "milliseconds that a record waits for others", "0"),
+                Field.choice("producers", "producers", "one for all users", OWN_PRODUCERS),
+                Field.line("user", "user", "harbour"),
+                Field.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""),
+                Field.choice("mechanism", "sign-in by", "PLAIN", "SCRAM-SHA-256", "SCRAM-SHA-512"));
     }
 
     @Override

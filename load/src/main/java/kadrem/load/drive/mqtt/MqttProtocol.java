@@ -5,7 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.UnusableCall;
@@ -40,17 +40,17 @@ public final class MqttProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.line("topic", "topic", "arrivals/{{berth}}").needed(),
-                CallField.json("payload", "message", "{\"vessel\": \"Visitor {{vessel}}\"}"),
-                CallField.choice("qos", "quality of service", "0", "1", "2"),
-                CallField.choice("ends", "the call ends", "when it is published", "when it has come back"));
+    public List<Field> fields() {
+        return List.of(Field.line("topic", "topic", "arrivals/{{berth}}").needed(),
+                Field.json("payload", "message", "{\"vessel\": \"Visitor {{vessel}}\"}"),
+                Field.choice("qos", "quality of service", "0", "1", "2"),
+                Field.choice("ends", "the call ends", "when it is published", "when it has come back"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.choice("version", "version", "5", "3"), CallField.line("user", "user", "harbour"),
-                CallField.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""));
+    public List<Field> settings() {
+        return List.of(Field.choice("version", "version", "5", "3"), Field.line("user", "user", "harbour"),
+                Field.secret("password", "password", "\"{{env:BROKER_PASSWORD}}\""));
     }
 
     @Override

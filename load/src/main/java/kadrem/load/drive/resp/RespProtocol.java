@@ -6,7 +6,7 @@ import java.util.Optional;
 
 import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
@@ -42,17 +42,17 @@ public final class RespProtocol implements ProtocolDriver {
     }
 
     @Override
-    public List<CallField> fields() {
+    public List<Field> fields() {
         return List.of(
-                CallField.list("commands", "commands, sent together", "GET berth:{{berth}}").needed(),
-                CallField.choice("values", "values of the answer are", "text", "json", "pairs"),
-                CallField.line("subscribe", "channel whose message ends the call", "arrivals"));
+                Field.list("commands", "commands, sent together", "GET berth:{{berth}}").needed(),
+                Field.choice("values", "values of the answer are", "text", "json", "pairs"),
+                Field.line("subscribe", "channel whose message ends the call", "arrivals"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.line("user", "user", "harbour"),
-                CallField.secret("password", "password", "\"{{env:STORE_PASSWORD}}\""));
+    public List<Field> settings() {
+        return List.of(Field.line("user", "user", "harbour"),
+                Field.secret("password", "password", "\"{{env:STORE_PASSWORD}}\""));
     }
 
     @Override

@@ -14,7 +14,7 @@ import java.util.regex.Pattern;
 
 import kadrem.core.gate.Reach;
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Databases;
@@ -78,24 +78,24 @@ public final class SqlProtocol implements BlockingProtocol {
     }
 
     @Override
-    public List<CallField> fields() {
+    public List<Field> fields() {
         return List.of(
-                CallField.text("statement", "statement; {{name}} is sent as a parameter",
+                Field.lines("statement", "statement; {{name}} is sent as a parameter",
                         "select id, length from berth where id = {{berth}}").needed(),
-                CallField.line("rows", "rows that are expected, or changed", "1, or 0-50"),
-                CallField.choice("keys", "rows of the answer", "returned", "generated"));
+                Field.line("rows", "rows that are expected, or changed", "1, or 0-50"),
+                Field.choice("keys", "rows of the answer", "returned", "generated"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.line("user", "user", "harbour"),
-                CallField.secret("password", "password", "\"{{env:BOARD_PASSWORD}}\""),
-                CallField.line("pool", "connections that all users share; each has its own where it is empty", "10"),
-                CallField.choice("prepared", "statements", "true", "false"),
-                CallField.choice("transaction", "a transaction is", "call", "visit"),
-                CallField.choice("isolation", "isolation", "default", "read-uncommitted", "read-committed",
+    public List<Field> settings() {
+        return List.of(Field.line("user", "user", "harbour"),
+                Field.secret("password", "password", "\"{{env:BOARD_PASSWORD}}\""),
+                Field.line("pool", "connections that all users share; each has its own where it is empty", "10"),
+                Field.choice("prepared", "statements", "true", "false"),
+                Field.choice("transaction", "a transaction is", "call", "visit"),
+                Field.choice("isolation", "isolation", "default", "read-uncommitted", "read-committed",
                         "repeatable-read", "serializable"),
-                CallField.line("fetch", "rows that are fetched at a time", "100"));
+                Field.line("fetch", "rows that are fetched at a time", "100"));
     }
 
     @Override

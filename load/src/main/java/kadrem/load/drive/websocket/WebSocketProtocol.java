@@ -6,7 +6,7 @@ import java.util.Optional;
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
 import kadrem.core.study.Address;
-import kadrem.core.study.CallField;
+import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
@@ -41,17 +41,17 @@ public final class WebSocketProtocol implements OverHttp {
     }
 
     @Override
-    public List<CallField> fields() {
-        return List.of(CallField.choice("does", "the call", "sends and waits", "connects anew", "pings", "only waits"),
-                CallField.json("send", "message", "{\"berth\": {{berth}}}"),
-                CallField.line("until", "the message that ends the call matches", "\"berth\":{{berth}}"),
-                CallField.line("messages", "messages that are waited for", "1"));
+    public List<Field> fields() {
+        return List.of(Field.choice("does", "the call", "sends and waits", "connects anew", "pings", "only waits"),
+                Field.json("send", "message", "{\"berth\": {{berth}}}"),
+                Field.line("until", "the message that ends the call matches", "\"berth\":{{berth}}"),
+                Field.line("messages", "messages that are waited for", "1"));
     }
 
     @Override
-    public List<CallField> settings() {
-        return List.of(CallField.choice("compress", "messages are compressed where the server agrees", "false", "true"),
-                CallField.line("subprotocol", "subprotocol", "board.v1"));
+    public List<Field> settings() {
+        return List.of(Field.choice("compress", "messages are compressed where the server agrees", "false", "true"),
+                Field.line("subprotocol", "subprotocol", "board.v1"));
     }
 
     @Override

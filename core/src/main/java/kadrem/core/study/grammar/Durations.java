@@ -1,4 +1,4 @@
-package kadrem.files.study;
+package kadrem.core.study.grammar;
 
 import java.math.BigDecimal;
 import java.time.Duration;

@@ -1,23 +1,34 @@
-package kadrem.core.study;
+package kadrem.core.check;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
+import kadrem.core.study.Call;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Form;
+import kadrem.core.study.Http;
+import kadrem.core.study.Protocol;
+import kadrem.core.study.Protocols;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Study;
+import kadrem.core.study.Wire;
+import kadrem.core.study.Workload;
+
 /** What is wrong with the protocols of a study's candidates, and with the forms in which its calls are asked in them. */
 final class ProtocolCheck {
     private final Study study;
-    private final List<Problem> problems = new ArrayList<>();
+    private final Findings findings;
 
-    private ProtocolCheck(Study study) {
+    private ProtocolCheck(Study study, Findings findings) {
         this.study = study;
+        this.findings = findings;
     }
 
-    static List<Problem> check(Study study) {
-        var check = new ProtocolCheck(study);
+    static void check(Study study, Findings findings) {
+        var check = new ProtocolCheck(study, findings);
         for (int i = 0; i < study.candidates().size(); i++) {
             check.candidate("candidates[" + i + "]", study.candidates().get(i));
         }
@@ -31,7 +42,6 @@ final class ProtocolCheck {
                 check.call("workload.visits[" + v + "].calls[" + c + "]", calls.get(c));
             }
         }
-        return check.problems;
     }
 
     /** Whether a call must be one of HTTP: a candidate speaks it, or there is none yet. */
@@ -43,30 +53,26 @@ final class ProtocolCheck {
     private void candidate(String path, Candidate candidate) {
         Optional<Protocol> found = Protocols.byId(candidate.address().protocol());
         if (found.isEmpty()) {
-            problems.add(Problem.error(path + ".address",
+            findings.error(path + ".address",
                     "is of the protocol " + candidate.address().protocol() + ", for which there is no driver",
                     "Known are " + Protocols.known()
-                            + "; the jar of another driver belongs into the folder for drivers."));
+                            + "; the jar of another driver belongs into the folder for drivers.");
             return;
         }
         Protocol protocol = found.get();
         if (!protocol.heedsWire() && !candidate.access().wire().withSocket("").equals(Wire.USUAL.withSocket(""))) {
-            problems.add(Problem.warning(path + ".wire", "has no effect over " + protocol.words(),
-                    "Remove it from this candidate; what the study says for all is for those that speak HTTP."));
+            findings.warning(path + ".wire", "has no effect over " + protocol.words(),
+                    "Remove it from this candidate; what the study says for all is for those that speak HTTP.");
         }
         if (!protocol.heedsSignIn() && !(candidate.access().signIn() instanceof SignIn.None)) {
-            problems.add(Problem.warning(path + ".signIn", "has no effect over " + protocol.words(),
+            findings.warning(path + ".signIn", "has no effect over " + protocol.words(),
                     protocol.settings().stream().anyMatch(field -> field.name().equals("user"))
                             ? "Write user and password into its group " + protocol.id() + "."
-                            : "Remove it."));
+                            : "Remove it.");
         }
         Map<String, List<String>> settings = candidate.access().settings();
-        for (CallField field : protocol.settings()) {
-            field(path + "." + protocol.id() + "." + field.name(), field,
-                    settings.getOrDefault(field.name(), List.of()));
-        }
-        protocol.objection(candidate.address(), settings).ifPresent(why -> problems
-                .add(Problem.error(path + "." + protocol.id(), why, "Mend the settings of the candidate.")));
+        protocol.objection(candidate.address(), settings).ifPresent(
+                why -> findings.error(path + "." + protocol.id(), why, "Mend the settings of the candidate."));
     }
 
     private void call(String path, Call call) {
@@ -74,9 +80,9 @@ final class ProtocolCheck {
                 .collect(Collectors.toSet());
         for (String id : spoken.stream().sorted().toList()) {
             if (Protocols.byId(id).filter(Protocol::isCallsOwnForm).isEmpty() && call.form(id).isEmpty()) {
-                problems.add(Problem.error(path, "(" + call.name() + ") is not asked in " + id
+                findings.error(path, "(" + call.name() + ") is not asked in " + id
                         + ", which a candidate speaks",
-                        "Give it a group " + id + " that says the same in that protocol."));
+                        "Give it a group " + id + " that says the same in that protocol.");
             }
         }
         for (Form form : call.forms()) {
@@ -86,29 +92,8 @@ final class ProtocolCheck {
 
     private void form(String path, Form form) {
         Protocols.byId(form.protocol()).ifPresent(protocol -> {
-            for (CallField field : protocol.fields()) {
-                field(path + "." + field.name(), field, form.texts(field.name()));
-            }
             protocol.objection(form)
-                    .ifPresent(why -> problems.add(Problem.error(path, why, "Mend the form of the call.")));
+                    .ifPresent(why -> findings.error(path, why, "Mend the form of the call."));
         });
-    }
-
-    private void field(String path, CallField field, List<String> texts) {
-        boolean missing = texts.stream().allMatch(String::isBlank);
-        if (missing && field.required()) {
-            problems.add(Problem.error(path, "is missing", "Write it like this: " + field.name() + ": "
-                    + field.example()));
-        }
-        if (!missing && field.kind() == CallField.Kind.CHOICE && !field.choices().contains(texts.getFirst())) {
-            problems.add(Problem.error(path, "is \"" + texts.getFirst() + "\"",
-                    "Use one of: " + String.join(", ", field.choices()) + "."));
-        }
-        if (!missing && field.kind() == CallField.Kind.SECRET
-                && Call.placeholders(texts.getFirst()).stream().noneMatch(SecretReference::isOne)) {
-            problems.add(Problem.error(path, "holds a secret itself",
-                    "Write a reference instead: {{env:NAME}} for a variable of the environment, {{file:PATH}} for a file"
-                            + " outside the study."));
-        }
     }
 }
