@@ -40,8 +40,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The study that the window shows, and every change of it. Files are read and written on one background thread; the
- * properties change on the interface thread, and all methods are called on it.
+ * The study that the window shows, and every change of it. Files are read and written, and edits are carried out, on one background
+ * thread, one after the other; the properties change on the interface thread, and all methods are called on it.
  */
 public final class Session implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Session.class);
@@ -55,9 +55,9 @@ public final class Session implements AutoCloseable {
     private Optional<Path> folder = Optional.empty();
     /** Text of the file when it was last found changed outside; files thread only. */
     private String lastSeen = "";
-    /** The study as last edited, which may be a moment ahead of what is shown. */
-    private Optional<StudyFile> edited = Optional.empty();
-    /** The study as it was last read or saved, to which an edit that cannot be saved goes back. */
+    /** The study with all edits so far, which may be a moment ahead of what is shown; written on the files thread only. */
+    private volatile Optional<StudyFile> latest = Optional.empty();
+    /** The study as the file has it; files thread only. */
     private Optional<StudyFile> saved = Optional.empty();
     /** What this machine can make, by digest of workload and load. */
     private final Map<String, Capacity> capacities = new HashMap<>();
@@ -83,9 +83,8 @@ public final class Session implements AutoCloseable {
         }
 
         /** This state with another text of the study, until what follows from it is known. */
-        State with(StudyFile changed) {
-            return new State(changed, runs, unreadable, comparison, rehearsal, LoadDigest.of(changed.study()), floor,
-                    verdict);
+        State with(StudyFile changed, String itsDigest) {
+            return new State(changed, runs, unreadable, comparison, rehearsal, itsDigest, floor, verdict);
         }
 
         /** Runs made under the present workload and load. */
@@ -114,44 +113,56 @@ public final class Session implements AutoCloseable {
     /** Opens a study in place of the one that is open, clearing up what a Kadrem that was killed left behind. */
     public void open(Path studyFolder) {
         folder = Optional.of(studyFolder);
-        edited = Optional.empty();
         undo.clear();
         redo.clear();
         inBackground(() -> {
+            latest = Optional.empty();
             StudyFile file = StudyFile.read(studyFolder);
             var store = new RunFolders(file.folder());
             if (StudyLock.isFree(file.folder())) {
                 Leftovers.clear(store, Clock.systemUTC().instant());
             }
-            return load(file);
-        }, this::show);
+            return loaded(file);
+        }, this::display);
     }
 
     /** Reads the runs again, as after a run has ended. */
     public void refresh() {
-        present().ifPresent(file -> inBackground(() -> load(file), this::showUnlessOutdated));
+        inBackground(() -> latest.isEmpty() ? Optional.<State>empty() : Optional.of(load(latest.get())),
+                loaded -> loaded.ifPresent(this::showUnlessOutdated));
     }
 
     /** Looks whether the file was changed by another program, and reads it again if so; called now and then. */
     public void noticeOutsideChange() {
-        present().ifPresent(known -> inBackground(() -> {
+        state.get().ifPresent(_ -> inBackground(() -> {
+            StudyFile known = latest.orElse(null);
+            if (known == null) {
+                return Optional.<State>empty();
+            }
             String text = Files.readString(known.folder().resolve(StudyFile.NAME));
             if (text.equals(known.text()) || text.equals(lastSeen)) {
                 return Optional.<State>empty();
             }
             lastSeen = text;
-            return Optional.of(load(StudyFile.read(known.folder())));
-        }, read -> read.filter(_ -> present().filter(known::equals).isPresent()).ifPresent(state -> {
-            edited = Optional.of(state.file());
-            undo.addLast(known);
+            return Optional.of(loaded(StudyFile.read(known.folder())));
+        }, read -> read.ifPresent(found -> {
+            state.get().map(State::file).ifPresent(undo::addLast);
             redo.clear();
-            show(state);
+            display(found);
         })));
     }
 
     /** Reads the study file again, as after it was mended outside. */
     public void reread() {
         folder.ifPresent(this::open);
+    }
+
+    /** Files thread. */
+    private State loaded(StudyFile file) throws StudyException {
+        State found = load(file);
+        latest = Optional.of(file);
+        saved = latest;
+        return found;
     }
 
     private static State load(StudyFile file) throws StudyException {
@@ -172,15 +183,9 @@ public final class Session implements AutoCloseable {
 
     /** What was read for a study that was edited since is left out: the edit's own reading follows. */
     private void showUnlessOutdated(State loaded) {
-        saved = Optional.of(loaded.file());
-        if (present().filter(loaded.file()::equals).isPresent()) {
-            show(loaded);
+        if (latest.filter(loaded.file()::equals).isPresent()) {
+            display(loaded);
         }
-    }
-
-    private void show(State loaded) {
-        saved = Optional.of(loaded.file());
-        display(loaded);
     }
 
     private void display(State loaded) {
@@ -194,42 +199,60 @@ public final class Session implements AutoCloseable {
      * @param rejected told why, if the study would not be usable; it then stays as it is
      */
     public void edit(Map<String, String> fields, Consumer<String> rejected) {
-        change(before -> before.with(fields), false, rejected);
+        change(before -> before.with(fields), false, rejected, () -> {
+        });
     }
 
     /**
-     * Changes groups of the study and saves it.
+     * Changes places of the study and saves it.
      *
      * @param rejected told why, if the study would not be usable; it then stays as it is
      */
     public void edit(List<Edit> edits, Consumer<String> rejected) {
-        change(before -> before.with(edits), true, rejected);
+        edit(edits, rejected, () -> {
+        });
+    }
+
+    /** @param done told when the change is shown, before it is saved */
+    public void edit(List<Edit> edits, Consumer<String> rejected, Runnable done) {
+        change(before -> before.with(edits), true, rejected, done);
     }
 
     private interface Change {
         StudyFile of(StudyFile before) throws StudyException;
     }
 
-    private void change(Change change, boolean withPath, Consumer<String> rejected) {
-        present().ifPresent(before -> {
+    private void change(Change change, boolean withPath, Consumer<String> rejected, Runnable done) {
+        inBackground(() -> {
+            StudyFile before = latest.orElse(null);
+            if (before == null) {
+                return Optional.<State>empty();
+            }
             StudyFile changed;
             try {
                 changed = change.of(before);
             } catch (StudyException cause) {
-                rejected.accept(cause.problems().isEmpty()
-                        ? String.valueOf(cause.getMessage())
-                        : (withPath ? cause.problems().getFirst().problem().path() + " " : "")
-                                + cause.problems().getFirst().problem().what() + ". "
-                                + cause.problems().getFirst().problem().mend());
-                return;
+                Platform.runLater(() -> rejected.accept(words(cause, withPath)));
+                return Optional.<State>empty();
             }
-            if (!changed.text().equals(before.text())) {
+            if (changed.text().equals(before.text())) {
+                Platform.runLater(done);
+                return Optional.<State>empty();
+            }
+            keepWord(before, changed);
+            return Optional.of(replace(changed, () -> {
                 undo.addLast(before);
                 redo.clear();
-                keepWord(before, changed);
-                replace(before, changed);
-            }
-        });
+            }, done));
+        }, loaded -> loaded.ifPresent(this::showUnlessOutdated));
+    }
+
+    private static String words(StudyException cause, boolean withPath) {
+        return cause.problems().isEmpty()
+                ? String.valueOf(cause.getMessage())
+                : (withPath ? cause.problems().getFirst().problem().path() + " " : "")
+                        + cause.problems().getFirst().problem().what() + ". "
+                        + cause.problems().getFirst().problem().mend();
     }
 
     /** What the user writes into the window needs no further word, unless some of the study waits for it already. */
@@ -263,39 +286,51 @@ public final class Session implements AutoCloseable {
     }
 
     private void step(List<StudyFile> from, List<StudyFile> to) {
-        present().filter(_ -> !from.isEmpty()).ifPresent(before -> {
-            to.addLast(before);
-            replace(before, from.removeLast());
-        });
-    }
-
-    private Optional<StudyFile> present() {
-        return edited.or(() -> state.get().map(State::file));
+        if (from.isEmpty()) {
+            return;
+        }
+        StudyFile wanted = from.removeLast();
+        inBackground(() -> {
+            StudyFile before = latest.orElse(null);
+            return before == null
+                    ? Optional.<State>empty()
+                    : Optional.of(replace(wanted, () -> to.addLast(before), () -> {
+                    }));
+        }, loaded -> loaded.ifPresent(this::showUnlessOutdated));
     }
 
     /**
-     * Shows the study at once, so that the next edit meets what the last one has left, and saves it, unless another program has
-     * written the file since it was read.
+     * Shows the study before what follows from it is known, and saves it, unless another program has written the file since it was
+     * read. Files thread.
+     *
+     * @param noted told on the interface thread right before it is shown
+     * @param done told there right after it
      */
-    private void replace(StudyFile before, StudyFile changed) {
-        edited = Optional.of(changed);
-        state.get().ifPresent(now -> display(now.with(changed)));
-        inBackground(() -> {
-            Path file = changed.folder().resolve(StudyFile.NAME);
-            if (Files.exists(file) && !Files.readString(file).equals(before.text())) {
-                throw new IOException(
-                        file + " was changed by another program; this edit was not saved, so that the other"
-                                + " is not lost. Make it again on what the window shows in a moment");
+    private State replace(StudyFile changed, Runnable noted, Runnable done) throws IOException, StudyException {
+        latest = Optional.of(changed);
+        String digest = LoadDigest.of(changed.study());
+        Platform.runLater(() -> {
+            noted.run();
+            state.get().ifPresent(now -> display(now.with(changed, digest)));
+            done.run();
+        });
+        Path file = changed.folder().resolve(StudyFile.NAME);
+        try {
+            if (saved.isPresent() && Files.exists(file) && !Files.readString(file).equals(saved.get().text())) {
+                throw new IOException(file + " was changed by another program; this edit was not saved, so that the"
+                        + " other is not lost. Make it again on what the window shows in a moment");
             }
             changed.save();
-            return load(changed);
-        }, this::showUnlessOutdated, () -> {
-            // an edit that was made on this one fails too, and then goes back for both
-            if (edited.filter(changed::equals).isPresent()) {
-                edited = Optional.empty();
-                state.get().ifPresent(now -> saved.ifPresent(file -> display(now.with(file))));
-            }
-        });
+        } catch (IOException cause) {
+            latest = saved;
+            saved.ifPresent(written -> {
+                String itsDigest = LoadDigest.of(written.study());
+                Platform.runLater(() -> state.get().ifPresent(now -> display(now.with(written, itsDigest))));
+            });
+            throw cause;
+        }
+        saved = latest;
+        return load(changed);
     }
 
     private interface Work<T> {
@@ -303,11 +338,6 @@ public final class Session implements AutoCloseable {
     }
 
     private <T> void inBackground(Work<T> work, Consumer<T> then) {
-        inBackground(work, then, () -> {
-        });
-    }
-
-    private <T> void inBackground(Work<T> work, Consumer<T> then, Runnable otherwise) {
         if (files.isShutdown()) {
             // the window was closed while a measurement ended
             return;
@@ -319,7 +349,6 @@ public final class Session implements AutoCloseable {
             } catch (StudyException | IOException | UncheckedIOException cause) {
                 LOG.warn("the study could not be read or written", cause);
                 Platform.runLater(() -> {
-                    otherwise.run();
                     // set anew, so that the same words are shown again
                     problem.set(Optional.empty());
                     problem.set(Optional.of(String.valueOf(cause.getMessage())));

@@ -20,6 +20,7 @@ import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Labeled;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyCode;
@@ -31,7 +32,7 @@ import org.testfx.util.WaitForAsyncUtils;
 
 /** The real window in the hands of a test: opened, looked at on its own thread, clicked and typed into. */
 final class DrivenWindow {
-    private static final long PATIENCE_SECONDS = 180;
+    private static final long PATIENCE_SECONDS = Long.getLong("kadrem.patience", 180);
     private static final long REST_NANOS = 500_000_000L;
     private final FxRobot robot = new FxRobot();
     private final DeskApplication[] application = new DeskApplication[1];
@@ -206,6 +207,13 @@ final class DrivenWindow {
             }
         }
         return copy;
+    }
+
+    /** Chooses from the list of the field with this id. */
+    void choose(String id, String word) throws Exception {
+        @SuppressWarnings("unchecked")
+        ComboBox<String> box = find(id, ComboBox.class);
+        WaitForAsyncUtils.asyncFx(() -> box.setValue(word)).get();
     }
 
     static String read(Path file) {

@@ -279,7 +279,7 @@ class StudyMakingTest {
         awaitSaved(study, "visit 2");
         window.press("visit-1");
         window.enter("visit-share", "30");
-        awaitSaved(study, "share: \"30\"");
+        awaitSaved(study, "share: 30");
         window.press("remove");
         DrivenWindow.await("the visit to go",
                 () -> !DrivenWindow.read(study.resolve("study.yaml")).contains("visit 2"));

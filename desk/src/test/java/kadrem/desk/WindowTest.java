@@ -173,7 +173,10 @@ class WindowTest {
                         .replace("measured: 2s", "measured: 4s"));
         window.open(study);
         window.go("candidates");
-        window.enter("watch-0-loop", "jvm launched");
+        window.press("watch-more-loop");
+        window.choose("form-watch-way", "jvm");
+        window.enter("form-watch-jvm", "launched");
+        window.press("candidate-form-save");
         DrivenWindow.await("the line", () -> saved(file, "jvm: launched"));
         // the edit puts other buttons in the place of those that were there
         window.press("launch-loop");
@@ -181,7 +184,11 @@ class WindowTest {
         window.press("try-watch-loop-jvm");
         DrivenWindow.await("what it tells",
                 () -> window.isThere("tried-loop-jvm") && window.says("tried-loop-jvm", "series, read in"));
-        window.enter("watch-1-loop", "ssh watcher@127.0.0.1:" + DrivenWindow.freePort() + " password {{env:NONE}}");
+        window.press("watch-more-loop");
+        window.choose("form-watch-way", "ssh");
+        window.enter("form-watch-ssh", "watcher@127.0.0.1:" + DrivenWindow.freePort());
+        window.enter("form-watch-password", "{{env:NONE}}");
+        window.press("candidate-form-save");
         DrivenWindow.await("the second line", () -> window.isThere("try-watch-loop-ssh"));
         window.press("try-watch-loop-ssh");
         DrivenWindow.await("why it does not", () -> window.isThere("tried-loop-ssh") && window.says("tried-loop-ssh",

@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -18,6 +19,7 @@ import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
+import javafx.scene.control.Control;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
@@ -32,9 +34,12 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
+import kadrem.core.study.grammar.Field;
+import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
+import kadrem.desk.form.FormPane;
 import kadrem.desk.look.CandidateMark;
 import kadrem.files.study.Edit;
 import kadrem.load.gate.Consent;
@@ -49,6 +54,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Label rejected = new Label();
     private final ConsentQuestion consentQuestion;
     private final WatchPane watchPane;
+    private final FormPane form = new FormPane("candidate-form");
     private final Label machine = new Label();
     private final GridPane grid = new GridPane();
     private final Button launchAll = new Button("Launch and probe all");
@@ -68,7 +74,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
             session.state().ifPresent(this::show);
             changed.run();
         });
-        watchPane = new WatchPane(session, this::edit, () -> session.state().ifPresent(this::show));
+        watchPane = new WatchPane(session, form, this::put, () -> session.state().ifPresent(this::show));
         var heading = new Label("Candidates");
         heading.getStyleClass().add("station-heading");
         launchAll.getStyleClass().add("accent");
@@ -102,7 +108,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
         var actions = new FlowPane(8, 8, launchAll, stopAll, add);
         actions.getChildren().addAll(UndoButtons.of(session));
-        view = new VBox(10, heading, note, actions, consentQuestion.view(), rejected, scroll);
+        view = new VBox(10, heading, note, actions, consentQuestion.view(), rejected, form.view(), scroll);
         view.getStyleClass().add("station");
     }
 
@@ -169,8 +175,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
         int row = 0;
         row = headings(study, row);
         row = actions(state, row);
-        row = told(study, row);
-        row = watched(study, row);
+        row = told(state, row);
+        row = watched(state, row);
         Map<String, List<String>> found = found(state);
         row = section(row, "As found", found);
         likeForLike(study, found, row);
@@ -295,7 +301,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
     }
 
     /** What the study says, as fields that are saved when they are left. */
-    private int told(Study study, int from) {
+    private int told(Session.State state, int from) {
+        Study study = state.study();
         int row = from;
         var heading = new Label("As the study says");
         heading.getStyleClass().add("section-heading");
@@ -307,14 +314,15 @@ public final class CandidatesStation implements Station, AutoCloseable {
             List<String> texts = study.candidates().stream().map(attribute.text()).toList();
             boolean differs = texts.stream().distinct().count() > 1;
             for (int i = 0; i < texts.size(); i++) {
-                grid.add(field(study.candidates().get(i), i, attribute, texts.get(i), differs), i + 1, row);
+                grid.add(cell(state, study.candidates().get(i), attribute, texts.get(i), differs), i + 1, row);
             }
             row++;
         }
         return row;
     }
 
-    private int watched(Study study, int from) {
+    private int watched(Session.State state, int from) {
+        Study study = state.study();
         var heading = new Label("Watched while it runs");
         heading.getStyleClass().add("section-heading");
         grid.add(heading, 0, from, GridPane.REMAINING, 1);
@@ -325,26 +333,38 @@ public final class CandidatesStation implements Station, AutoCloseable {
         grid.add(words, 0, from + 1);
         for (int i = 0; i < study.candidates().size(); i++) {
             Candidate candidate = study.candidates().get(i);
-            Node lines = watchPane.of(candidate, i, hangar.pid(candidate.id()));
+            Node lines = watchPane.of(state, candidate, hangar.pid(candidate.id()));
             GridPane.setValignment(lines, VPos.TOP);
             grid.add(lines, i + 1, from + 1);
         }
         return from + 2;
     }
 
-    private TextField field(Candidate candidate, int index, Attribute attribute, String text, boolean differs) {
+    private Node cell(Session.State state, Candidate candidate, Attribute attribute, String text, boolean differs) {
+        String name = attribute.field().apply(candidate);
+        Optional<Field> field = Optional.ofNullable(state.file().grammar().group("candidates").all().get(name));
+        Optional<Group> group = field.flatMap(one -> one.kind().below());
+        Control cell = group.<Control>map(one -> opening(candidate, attribute, name, one, text))
+                .orElseGet(() -> field.isPresent() ? line(candidate, attribute, name, text) : new Label(text));
+        cell.setAccessibleText(attribute.name() + " of " + candidate.name());
+        cell.getStyleClass().addAll("fact-field", differs ? "differs" : "same");
+        cell.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
+                + (text.isEmpty() ? "" : ": " + text)));
+        cell.setMaxWidth(Double.MAX_VALUE);
+        return cell;
+    }
+
+    /** A value in one line, which is saved when it is left. */
+    private TextField line(Candidate candidate, Attribute attribute, String name, String text) {
         var field = new TextField(text);
         field.setPromptText(attribute.hint());
-        field.setId(attribute.name().replace(' ', '-') + "-" + candidate.id());
-        field.setAccessibleText(attribute.name() + " of " + candidate.name());
-        field.getStyleClass().addAll("fact-field", differs ? "differs" : "same");
-        field.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
-                + (text.isEmpty() ? "" : ": " + text)));
+        field.setId(id(attribute, candidate));
         Runnable commit = () -> {
             // a field that was replaced loses the focus too, a moment later
             boolean shown = field.getParent() == grid;
             if (shown && !field.getText().strip().equals(text)) {
-                edit(List.of(attribute.change().apply("candidates[" + index + "]", field.getText())));
+                put(candidate, name, Attribute.typed(field.getText()), () -> {
+                });
             }
         };
         field.setOnAction(_ -> commit.run());
@@ -356,9 +376,45 @@ public final class CandidatesStation implements Station, AutoCloseable {
         return field;
     }
 
-    private void edit(List<Edit> edits) {
+    private static String id(Attribute attribute, Candidate candidate) {
+        return attribute.name().replace(' ', '-') + "-" + candidate.id();
+    }
+
+    /** What a group says, in a few words; a press opens its form. */
+    private Button opening(Candidate candidate, Attribute attribute, String name, Group group, String text) {
+        var button = new Button(text.isEmpty() ? attribute.hint() : text);
+        button.setId("edit-" + id(attribute, candidate));
+        button.getStyleClass().add(text.isEmpty() ? "says-nothing" : "says");
+        button.setOnAction(_ -> session.state().ifPresent(state -> {
+            Object written = state.file().written(path(state, candidate) + "." + name).orElse(Map.of());
+            form.open((name.equals(candidate.address().protocol()) ? attribute.name() : words(name)) + " of "
+                    + candidate.name(), group, written, "form-" + name,
+                    value -> put(candidate, name, value, form::close));
+        }));
+        return button;
+    }
+
+    private static String words(String field) {
+        return field.equals("signIn") ? "Sign-in" : field.substring(0, 1).toUpperCase(Locale.ROOT) + field.substring(1);
+    }
+
+    private static String path(Session.State state, Candidate candidate) {
+        return "candidates[" + state.study().indexOf(candidate.id()) + "]";
+    }
+
+    private void put(Candidate candidate, String field, Optional<Object> value, Runnable done) {
+        session.state().ifPresent(state -> edit(
+                List.of(new Edit.Put(path(state, candidate), Map.of(field, value))), done));
+    }
+
+    private void edit(List<Edit> edits, Runnable done) {
         rejected.setText("");
-        session.edit(edits, why -> rejected.setText(why + " The study keeps its last good state."));
+        session.edit(edits, why -> rejected.setText(why + " The study keeps its last good state."), done);
+    }
+
+    private void edit(List<Edit> edits) {
+        edit(edits, () -> {
+        });
     }
 
     private void add() {

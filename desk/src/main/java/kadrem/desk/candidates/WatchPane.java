@@ -6,22 +6,21 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
-import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
 import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Written;
+import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
-import kadrem.files.study.Edit;
+import kadrem.desk.form.FormPane;
 import kadrem.load.gate.Consent;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.HostSources;
@@ -33,10 +32,12 @@ import kadrem.load.host.remote.UnknownHostKey;
 
 /** What is watched during a candidate's runs, a line each, tried in place; an unknown SSH host's key is asked about here. */
 final class WatchPane {
+    private static final String WATCH = "watch";
     private static final int MOST_SERIES_SHOWN = 4;
 
     private final Session session;
-    private final Consumer<List<Edit>> editing;
+    private final FormPane form;
+    private final Putting putting;
     private final Runnable changed;
     private final HostKeys keys = HostKeys.ofUser();
     /** What trying a source came to, by candidate and what was tried. */
@@ -46,64 +47,93 @@ final class WatchPane {
     private record Tried(String words, boolean good, Optional<UnknownHostKey> unknown) {
     }
 
+    /** Takes what a field of a candidate is to say. */
+    interface Putting {
+        /** @param done told when the study has it */
+        void put(Candidate candidate, String field, Optional<Object> value, Runnable done);
+    }
+
     /**
-     * @param editing takes edits of the study
+     * @param form where a source is described
+     * @param putting takes the list of sources
      * @param changed told on the interface thread when a trial has ended
      */
-    WatchPane(Session session, Consumer<List<Edit>> editing, Runnable changed) {
+    WatchPane(Session session, FormPane form, Putting putting, Runnable changed) {
         this.session = session;
-        this.editing = editing;
+        this.form = form;
+        this.putting = putting;
         this.changed = changed;
     }
 
     /**
      * The lines of a candidate.
      *
-     * @param index its place in the study
      * @param launched its process that was launched here, where there is one
      */
-    Node of(Candidate candidate, int index, OptionalLong launched) {
+    Node of(Session.State state, Candidate candidate, OptionalLong launched) {
         var box = new VBox(6);
-        for (int i = 0; i <= candidate.watch().size(); i++) {
-            Optional<WatchSource> source = i < candidate.watch().size()
-                    ? Optional.of(candidate.watch().get(i))
-                    : Optional.empty();
-            box.getChildren().add(field(candidate, index, i, source));
-            source.ifPresent(one -> box.getChildren().addAll(trial(candidate, one, launched)));
+        Optional<Group> group = Optional.ofNullable(state.file().grammar().group("candidates").all().get(WATCH))
+                .flatMap(field -> field.kind().below());
+        for (int i = 0; i < candidate.watch().size(); i++) {
+            WatchSource source = candidate.watch().get(i);
+            int place = i;
+            group.ifPresent(one -> box.getChildren().add(line(candidate, source, place, one)));
+            box.getChildren().addAll(trial(candidate, source, launched));
         }
+        group.ifPresent(one -> {
+            var more = small("Watch something more…", "watch-more-" + candidate.id());
+            more.setAccessibleText("watch something more for " + candidate.name());
+            more.setOnAction(_ -> open(candidate, candidate.watch().size(), one));
+            box.getChildren().add(more);
+        });
         return box;
     }
 
-    private TextField field(Candidate candidate, int index, int place, Optional<WatchSource> source) {
-        String text = source.map(WatchText::write).orElse("");
-        var field = new TextField(text);
-        field.setId("watch-" + place + "-" + candidate.id());
-        field.setPromptText(place == 0 ? WatchText.HINT : "one more");
-        field.setAccessibleText("what is watched for " + candidate.name() + ", line " + (place + 1));
-        field.setTooltip(new Tooltip(text.isEmpty() ? WatchText.HINT : text));
-        field.getStyleClass().addAll("fact-field", "same");
-        Runnable commit = () -> {
-            if (field.getScene() != null && !field.getText().strip().equals(text)) {
-                editing.accept(edits("candidates[" + index + "].watch", place, source.isPresent(),
-                        WatchText.read(field.getText(), source)));
-            }
-        };
-        field.setOnAction(_ -> commit.run());
-        field.focusedProperty().addListener((_, _, focused) -> {
-            if (!focused) {
-                commit.run();
-            }
-        });
-        return field;
+    private Node line(Candidate candidate, WatchSource source, int place, Group group) {
+        var words = new Label(words(source));
+        words.setWrapText(true);
+        var change = small("Change", "watch-" + place + "-" + candidate.id());
+        change.setAccessibleText("change what is watched: " + words(source));
+        change.setOnAction(_ -> open(candidate, place, group));
+        var gone = small("Remove", "unwatch-" + place + "-" + candidate.id());
+        gone.setAccessibleText("do not watch " + words(source));
+        gone.setOnAction(_ -> put(candidate, place, Optional.empty()));
+        return new VBox(3, words, new HBox(6, change, gone));
     }
 
-    private static List<Edit> edits(String path, int place, boolean takeOut, Optional<Map<String, Object>> group) {
-        var edits = new ArrayList<Edit>();
-        if (takeOut) {
-            edits.add(new Edit.Remove(path, place));
+    private static Button small(String text, String id) {
+        var button = new Button(text);
+        button.getStyleClass().add("small-button");
+        button.setId(id);
+        return button;
+    }
+
+    private static String words(WatchSource source) {
+        return source.kind() + " " + source.where() + (source.name().equals(source.kind()) ? "" : ", " + source.name());
+    }
+
+    /** The sources as the file has them. */
+    private List<Object> written(Candidate candidate) {
+        return session.state()
+                .flatMap(state -> state.file()
+                        .written("candidates[" + state.study().indexOf(candidate.id()) + "]." + WATCH))
+                .filter(List.class::isInstance).<List<Object>>map(list -> new ArrayList<>((List<?>) list))
+                .orElseGet(ArrayList::new);
+    }
+
+    private void open(Candidate candidate, int place, Group group) {
+        List<Object> all = written(candidate);
+        form.open("What is watched for " + candidate.name(), group, place < all.size() ? all.get(place) : Map.of(),
+                "form-" + WATCH, value -> put(candidate, place, value));
+    }
+
+    private void put(Candidate candidate, int place, Optional<Object> value) {
+        List<Object> all = written(candidate);
+        if (place < all.size()) {
+            all.remove(place);
         }
-        group.ifPresent(one -> edits.add(new Edit.Insert(path, place, one)));
-        return edits;
+        value.ifPresent(one -> all.add(Math.min(place, all.size()), one));
+        putting.put(candidate, WATCH, all.isEmpty() ? Optional.empty() : Optional.of(all), form::close);
     }
 
     private List<Node> trial(Candidate candidate, WatchSource source, OptionalLong launched) {
@@ -135,7 +165,7 @@ final class WatchPane {
     }
 
     private static String key(Candidate candidate, WatchSource source) {
-        return candidate.id() + " " + WatchText.write(source);
+        return candidate.id() + " " + source;
     }
 
     private void tryIt(String key, WatchSource source, OptionalLong launched, Button button) {

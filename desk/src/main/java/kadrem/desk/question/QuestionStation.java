@@ -241,18 +241,13 @@ public final class QuestionStation implements Station {
     }
 
     private void put(String group, String field, String value) {
-        edit(List.of(new Edit.Put(group, Map.of(field, Optional.of(number(value))))));
-    }
-
-    /** Numbers are written as numbers. */
-    private static Object number(String value) {
-        return value.matches("\\d{1,9}") ? (Object) Integer.valueOf(value) : value;
+        edit(List.of(new Edit.Put(group, Map.of(field, Optional.of(value)))));
     }
 
     private void adaptiveTyped() {
         String number = most.getText().isBlank() ? "30" : most.getText().strip();
         edit(List.of(new Edit.Put("plan", Map.of("adaptive",
-                adaptive.isSelected() ? Optional.of(Map.of("atMost", number(number))) : Optional.empty()))));
+                adaptive.isSelected() ? Optional.of(Map.of("atMost", number)) : Optional.empty()))));
     }
 
     private void edit(List<Edit> edits) {

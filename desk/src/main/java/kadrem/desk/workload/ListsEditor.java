@@ -66,7 +66,7 @@ final class ListsEditor {
         });
         var remove = small("Remove", "remove-list-" + list.name(), () -> {
             leave();
-            edit(List.of(new Edit.Remove(PATH, index)));
+            edit(List.of(new Edit.Remove(PATH, index)), this::leave);
         });
         var box = new HBox(8, name, words, change, remove);
         box.setAlignment(Pos.CENTER_LEFT);
@@ -104,21 +104,13 @@ final class ListsEditor {
                 edits.add(new Edit.Remove(PATH, place));
             }
             edits.add(new Edit.Insert(PATH, place, form.list()));
-            if (edit(edits)) {
-                leave();
-            }
+            edit(edits, this::leave);
         });
     }
 
-    /** Whether the study took the edits. */
-    private boolean edit(List<Edit> edits) {
-        var taken = new boolean[]{true};
+    private void edit(List<Edit> edits, Runnable done) {
         rejected.accept("");
-        session.edit(edits, why -> {
-            taken[0] = false;
-            rejected.accept(why + " The study keeps its last good state.");
-        });
-        return taken[0];
+        session.edit(edits, why -> rejected.accept(why + " The study keeps its last good state."), done);
     }
 
     private static String words(ValueList list) {

@@ -1,13 +1,11 @@
 package kadrem.desk.workload;
 
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Supplier;
 import java.util.stream.Collectors;
 
 import javafx.geometry.Pos;
@@ -211,9 +209,13 @@ public final class WorkloadStation implements Station, AutoCloseable {
                 : workload.visits().get(selected.visit()).calls().size();
     }
 
-    private void edit(Supplier<List<Edit>> edits) {
+    /** @param then what is selected afterwards */
+    private void edit(Place then, Edit edit) {
         rejected.setText("");
-        session.edit(edits.get(), why -> rejected.setText(why + " The study keeps its last good state."));
+        session.edit(List.of(edit), why -> rejected.setText(why + " The study keeps its last good state."), () -> {
+            selected = then;
+            session.state().ifPresent(this::show);
+        });
     }
 
     private static String unused(Workload workload, String stem) {
@@ -241,8 +243,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
             visit.put("name", "visit " + (index + 1));
             visit.put("share", 10);
             visit.put("calls", List.of(newCall(workload)));
-            selected = new Place(index, 0);
-            edit(() -> List.of(new Edit.Insert("workload.visits", index, visit)));
+            edit(new Place(index, 0), new Edit.Insert("workload.visits", index, visit));
         });
     }
 
@@ -251,50 +252,45 @@ public final class WorkloadStation implements Station, AutoCloseable {
             Workload workload = state.study().workload();
             int index = siblings(workload);
             var place = new Place(selected.visit(), index);
-            selected = place;
-            edit(() -> List.of(new Edit.Insert(place.calls(), index, newCall(workload))));
+            edit(place, new Edit.Insert(place.calls(), index, newCall(workload)));
         });
     }
 
     private void addFirst() {
         session.state().ifPresent(state -> {
             Workload workload = state.study().workload();
-            selected = new Place(-1, workload.first().size());
-            edit(() -> List.of(new Edit.Insert("workload.first", workload.first().size(), newCall(workload))));
+            edit(new Place(-1, workload.first().size()),
+                    new Edit.Insert("workload.first", workload.first().size(), newCall(workload)));
         });
     }
 
     private void duplicate() {
         session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
             Place place = selected;
-            selected = new Place(place.visit(), place.call() + 1);
-            edit(() -> List.of(new Edit.Copy(place.calls(), place.call(), place.call() + 1,
-                    Map.of("name", Optional.of(unused(state.study().workload(), call.name()))))));
+            edit(new Place(place.visit(), place.call() + 1),
+                    new Edit.Copy(place.calls(), place.call(), place.call() + 1,
+                            Map.of("name", Optional.of(unused(state.study().workload(), call.name())))));
         }));
     }
 
     private void move(int by) {
         Place place = selected;
         if (place.call() >= 0) {
-            selected = new Place(place.visit(), place.call() + by);
-            edit(() -> List.of(new Edit.Move(place.calls(), place.call(), place.call() + by)));
+            edit(new Place(place.visit(), place.call() + by),
+                    new Edit.Move(place.calls(), place.call(), place.call() + by));
         } else {
-            selected = new Place(place.visit() + by, -1);
-            edit(() -> List.of(new Edit.Move("workload.visits", place.visit(), place.visit() + by)));
+            edit(new Place(place.visit() + by, -1),
+                    new Edit.Move("workload.visits", place.visit(), place.visit() + by));
         }
     }
 
     private void remove() {
         Place place = selected;
-        List<Edit> edits = new ArrayList<>();
         if (place.call() >= 0) {
-            selected = new Place(place.visit(), Math.max(0, place.call() - 1));
-            edits.add(new Edit.Remove(place.calls(), place.call()));
+            edit(new Place(place.visit(), Math.max(0, place.call() - 1)), new Edit.Remove(place.calls(), place.call()));
         } else {
-            selected = new Place(Math.max(0, place.visit() - 1), 0);
-            edits.add(new Edit.Remove("workload.visits", place.visit()));
+            edit(new Place(Math.max(0, place.visit() - 1), 0), new Edit.Remove("workload.visits", place.visit()));
         }
-        edit(() -> edits);
     }
 
     /** A field with its name before it. */

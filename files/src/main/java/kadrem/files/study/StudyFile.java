@@ -56,8 +56,13 @@ public final class StudyFile {
         return read(folder, StudyGrammar.measured(Protocols.all()));
     }
 
-    /** @param measured the grammar of studies that Kadrem measures */
-    static StudyFile read(Path folder, Grammar measured) throws StudyException {
+    /**
+     * The same with another grammar.
+     *
+     * @param measured the grammar of studies that Kadrem measures
+     * @throws StudyException with every problem found, if it cannot be used
+     */
+    public static StudyFile read(Path folder, Grammar measured) throws StudyException {
         Path file = folder.getFileName() != null && folder.getFileName().toString().equals(NAME)
                 ? folder
                 : folder.resolve(NAME);
@@ -141,6 +146,16 @@ public final class StudyFile {
 
     public String text() {
         return text;
+    }
+
+    /** The fields that this file may have. */
+    public Grammar grammar() {
+        return root.entries().containsKey("figures") ? StudyGrammar.ofFigures() : measured;
+    }
+
+    /** What the file says at the path, such as {@code candidates[0].launch}: texts, lists and maps of such. */
+    public Optional<Object> written(String path) {
+        return root.find(path).filter(node -> !GrammarCheck.isMissing(node)).map(PlainTree::of);
     }
 
     /** Whether the file has a field at the path, such as {@code load.users}. */

@@ -51,7 +51,7 @@ public final class StudySchema {
     }
 
     private ObjectNode reference(String name, Group group) {
-        String key = name + "\n" + group.words();
+        String key = name + "\n" + group.words() + "\n" + group.all().keySet();
         if (!names.containsKey(key)) {
             String free = name;
             for (int i = 2; names.containsValue(free); i++) {

@@ -1,0 +1,190 @@
+package kadrem.desk;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+
+import javafx.scene.Parent;
+import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.TextField;
+import kadrem.core.check.StudyGrammar;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Protocols;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Study;
+import kadrem.core.study.Wire;
+import kadrem.core.study.grammar.Field;
+import kadrem.core.study.grammar.Grammar;
+import kadrem.desk.form.GroupForm;
+import kadrem.files.study.Edit;
+import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFieldTables;
+import kadrem.files.study.StudyFile;
+import kadrem.files.study.StudySchema;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Forms that are made from the grammar: filled in as a user would, and what they leave in the file. */
+class FormsWindowTest {
+    private static final String STUDY = """
+            kadrem: 1
+            name: Two boards
+            question: {text: Which one, decide: [{metric: p95}]}
+            candidates:
+              - id: a
+                # answers on the quay
+                address: http://127.0.0.1:18081
+                launch:
+                  command: [./serve, --port, "{{port}}"]   # built by hand
+                  x-note: ask Ada
+                  environment: {MODE: fast}
+              - id: b
+                address: http://127.0.0.1:18082
+            workload:
+              visits:
+                - name: look
+                  calls:
+                    - name: one   # the page
+                      path: /berths/7
+                      capture: {berth: {json: $.id}}
+                    - {name: other, path: "/berths/{{berth}}"}
+            load: {model: open, arrivalsPerSecond: 50, measured: 10s}
+            plan: {rounds: 7}
+            """;
+
+    @TempDir
+    private Path folder;
+    private final DrivenWindow window = new DrivenWindow();
+
+    @BeforeEach
+    void prepare() throws Exception {
+        window.prepare();
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        window.close();
+    }
+
+    private Path study() throws Exception {
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY);
+        return folder;
+    }
+
+    private String text() {
+        return DrivenWindow.read(folder.resolve(StudyFile.NAME));
+    }
+
+    private Study saved() throws Exception {
+        return StudyFile.read(folder).study();
+    }
+
+    private Candidate first() throws Exception {
+        return saved().candidates().getFirst();
+    }
+
+    @Test
+    void groupsOfACandidateAreFilledInAsForms() throws Exception {
+        window.open(study());
+        window.go("candidates");
+        window.press("edit-environment-a");
+        assertThat(window.text("candidate-form-title")).isEqualTo("Launch of a");
+        List<TextField> values = window.robot().lookup("#rows-form-launch-environment .text-field")
+                .queryAllAs(TextField.class).stream().toList();
+        WaitForAsyncUtils.asyncFx(() -> values.get(1).setText("north, south")).get();
+        window.enter("form-launch-readyWithin", "90s");
+        window.press("candidate-form-save");
+        DrivenWindow.await("the environment", () -> text().contains("north, south"));
+        assertThat(first().launch().orElseThrow().environment()).as("a comma is a part of the value")
+                .isEqualTo(Map.of("MODE", "north, south"));
+        assertThat(text()).as("comments and what Kadrem does not know stay").contains("# built by hand")
+                .contains("# answers on the quay").contains("x-note: ask Ada").contains("readyWithin: 90s");
+        DrivenWindow.await("the form to go", () -> !window.robot().lookup("#candidate-form").query().isVisible());
+
+        window.press("edit-sign-in-a");
+        window.choose("form-signIn-way", "basic");
+        window.enter("form-signIn-basic-user", "harbour");
+        window.enter("form-signIn-basic-password", "plain");
+        window.press("candidate-form-save");
+        DrivenWindow.await("why not", () -> window.says("candidates-rejected", "holds a secret itself"));
+        window.enter("form-signIn-basic-password", "{{env:BOARD}}");
+        window.press("candidate-form-save");
+        DrivenWindow.await("the sign-in", () -> text().contains("{{env:BOARD}}"));
+        assertThat(first().access().signIn()).isEqualTo(new SignIn.Basic("harbour", "{{env:BOARD}}"));
+
+        window.press("edit-wire-a");
+        window.choose("form-wire-protocol", "http/2");
+        window.enter("form-wire-streams", "20");
+        window.press("candidate-form-save");
+        DrivenWindow.await("the wire", () -> text().contains("streams: 20"));
+        assertThat(first().access().wire().protocol()).isEqualTo(Wire.Protocol.HTTP_2);
+
+        window.press("edit-reset-a");
+        window.choose("form-reset-way", "command");
+        window.enter("form-reset-command", "./reset.sh\nnow");
+        window.press("candidate-form-save");
+        DrivenWindow.await("the reset", () -> text().contains("./reset.sh"));
+        assertThat(first().reset().orElseThrow())
+                .isEqualTo(new Candidate.ControlCommand(List.of("./reset.sh", "now")));
+        assertThat(text()).as("nothing else was touched").startsWith(STUDY.substring(0, STUDY.indexOf("    launch:")));
+    }
+
+    @Test
+    void copiesHaveAllThatTheirOriginalsHave() throws Exception {
+        window.open(study());
+        window.go("candidates");
+        window.press("duplicate-a");
+        DrivenWindow.await("the copy", () -> text().contains("id: a-2"));
+        assertThat(saved().candidates().get(1).launch()).isEqualTo(first().launch());
+        assertThat(text().split("# built by hand", -1)).as("comments inside it too").hasSize(3);
+        window.go("workload");
+        window.press("bead-one");
+        Button duplicate = window.robot().lookup("Duplicate").queryAllAs(Button.class).stream()
+                .filter(Button::isVisible).filter(one -> one.getScene() != null && !one.isDisabled()).findFirst()
+                .orElseThrow();
+        WaitForAsyncUtils.asyncFx(duplicate::fire).get();
+        DrivenWindow.await("the copied call", () -> text().contains("name: one-2"));
+        assertThat(saved().workload().visits().getFirst().calls().get(1).captures()).as("captures are copied")
+                .isEqualTo(saved().workload().calls().getFirst().captures()).hasSize(1);
+    }
+
+    /** One line of the grammar, and nothing else. */
+    @Test
+    void aFieldOfTheGrammarIsEverywhere() throws Exception {
+        Grammar grammar = StudyGrammar.measured(Protocols.all())
+                .with("plan", Field.whole("siestas", "pauses in the afternoon", 0, 3, "2").usually("1"))
+                .with("candidates", Field.line("mooring", "where it lies", "quay 7"));
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY.replace("{rounds: 7}", "{rounds: 7, siestas: 7}"));
+        org.assertj.core.api.Assertions.assertThatThrownBy(() -> StudyFile.read(folder, grammar))
+                .isInstanceOf(StudyException.class)
+                .hasMessageContaining("line 23: plan.siestas is 7. Use a number from 0 to 3.");
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY.replace("{rounds: 7}", "{rounds: 7, siestas: 2}")
+                .replace("- id: a\n", "- id: a\n    mooring: quay 9\n"));
+        StudyFile file = StudyFile.read(folder, grammar);
+        assertThat(file.warnings()).as("it is known").noneMatch(one -> one.toString().contains("siestas")
+                || one.toString().contains("mooring"));
+        assertThat(StudySchema.of(grammar, StudyGrammar.ofFigures())).contains("\"siestas\"")
+                .contains("pauses in the afternoon");
+        assertThat(StudyFieldTables.of(grammar, StudyGrammar.ofFigures()))
+                .contains("| `siestas` | a whole number from 0 to 3 | `1` | pauses in the afternoon, such as `2` |");
+        Object copied = file.with(List.of(new Edit.Copy("candidates", 0, 1, Map.of("id",
+                java.util.Optional.of("c"))))).written("candidates[1].mooring").orElseThrow();
+        assertThat(copied).isEqualTo("quay 9");
+        window.openEmpty();
+        GroupForm form = WaitForAsyncUtils.asyncFx(() -> new GroupForm(grammar.group("plan"),
+                Map.of("rounds", "7", "siestas", "2"), "form")).get();
+        Parent view = (Parent) form.view();
+        TextField siestas = (TextField) view.lookup("#form-siestas");
+        assertThat(siestas.getText()).isEqualTo("2");
+        WaitForAsyncUtils.asyncFx(() -> siestas.setText("3")).get();
+        assertThat(form.value().orElseThrow()).isEqualTo(Map.of("rounds", "7", "siestas", "3"));
+        assertThat(view.lookup("#form-order")).isInstanceOf(ComboBox.class);
+    }
+}
