@@ -29,6 +29,7 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Address;
@@ -103,6 +104,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         add.setId("add-candidate");
         add.setOnAction(_ -> add());
         rejected.setWrapText(true);
+        rejected.setMinHeight(Region.USE_PREF_SIZE);
         rejected.getStyleClass().add("problem");
         rejected.setId("candidates-rejected");
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
@@ -307,7 +309,12 @@ public final class CandidatesStation implements Station, AutoCloseable {
         var heading = new Label("As the study says");
         heading.getStyleClass().add("section-heading");
         grid.add(heading, 0, row++, GridPane.REMAINING, 1);
+        Set<String> known = state.file().grammar().group("candidates").all().keySet();
         for (Attribute attribute : Attribute.ALL) {
+            if (study.candidates().stream().map(attribute.field()).noneMatch(known::contains)) {
+                // nothing of these candidates: settings of a protocol that has none
+                continue;
+            }
             var name = new Label(attribute.name());
             name.getStyleClass().add("attribute");
             grid.add(name, 0, row);

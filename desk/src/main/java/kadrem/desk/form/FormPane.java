@@ -3,17 +3,20 @@ package kadrem.desk.form;
 import java.util.Optional;
 import java.util.function.Consumer;
 
+import javafx.beans.binding.Bindings;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.grammar.Group;
 
 /** A place in a station where the form of a group is filled in, until it is saved or left. */
 public final class FormPane {
-    private static final double MAX_HEIGHT = 380;
+    private static final double MAX_HEIGHT = 330;
+    private static final double EDGE = 6;
 
     private final Label title = new Label();
     private final Label words = new Label();
@@ -69,7 +72,12 @@ public final class FormPane {
         title.setText(heading);
         words.setText(group.words().substring(0, 1).toUpperCase(java.util.Locale.ROOT) + group.words().substring(1)
                 + ". A field that is left empty is left out of the file.");
-        scroll.setContent(made.view());
+        Region content = made.view();
+        scroll.setContent(content);
+        // as high as the form, which changes with the way that is chosen, and no higher than leaves the station in sight
+        scroll.minHeightProperty().bind(Bindings.createDoubleBinding(
+                () -> Math.min(MAX_HEIGHT, content.prefHeight(content.getWidth()) + EDGE), content.heightProperty(),
+                content.widthProperty(), content.needsLayoutProperty()));
         view.setVisible(true);
     }
 

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.function.Supplier;
 
 import javafx.collections.FXCollections;
+import javafx.geometry.Insets;
 import javafx.geometry.VPos;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
@@ -31,7 +32,9 @@ import kadrem.desk.look.RowsEditor;
 public final class GroupForm {
     private static final String NONE = "none of them";
     private static final int ROWS = 3;
-    private static final double EDITOR_WIDTH = 300;
+    private static final double EDITOR_WIDTH = 330;
+    /** Brings a word to the height of the text in the field beside it. */
+    private static final double TOP = 7;
 
     private final Group group;
     private final String id;
@@ -51,9 +54,10 @@ public final class GroupForm {
         before = new LinkedHashMap<>(written);
         grid.setHgap(10);
         grid.setVgap(5);
-        var editor = new ColumnConstraints(EDITOR_WIDTH / 2, EDITOR_WIDTH, Double.MAX_VALUE);
-        editor.setHgrow(Priority.ALWAYS);
-        grid.getColumnConstraints().addAll(new ColumnConstraints(), editor, new ColumnConstraints());
+        var words = new ColumnConstraints();
+        words.setHgrow(Priority.ALWAYS);
+        grid.getColumnConstraints().addAll(new ColumnConstraints(),
+                new ColumnConstraints(EDITOR_WIDTH, EDITOR_WIDTH, EDITOR_WIDTH), words);
         List<String> ways = group.markers();
         way.setItems(FXCollections.observableArrayList(ways));
         if (!group.needsWay()) {
@@ -67,7 +71,7 @@ public final class GroupForm {
         lay();
     }
 
-    public Node view() {
+    public Region view() {
         return grid;
     }
 
@@ -96,20 +100,22 @@ public final class GroupForm {
         var label = new Label(field.replaceAll("(?<=[a-z])(?=[A-Z])", " ").toLowerCase(Locale.ROOT));
         label.getStyleClass().add("attribute");
         label.setMinWidth(Region.USE_PREF_SIZE);
+        label.setPadding(new Insets(TOP, 0, 0, 0));
         GridPane.setValignment(label, VPos.TOP);
         return label;
     }
 
     private int add(Field field, int row) {
         Node editor = editor(field, Optional.ofNullable(before.get(field.name())));
-        boolean wide = field.kind().below().isPresent();
+        boolean wide = field.kind().below().isPresent() || field.kind() instanceof Kind.Pairs;
         grid.add(name(field.name()), 0, row);
         grid.add(editor, 1, row, wide ? 2 : 1, 1);
         if (!wide) {
             var words = new Label(field.words());
             words.setWrapText(true);
             words.getStyleClass().add("muted");
-            words.setMaxWidth(EDITOR_WIDTH * 2);
+            words.setPadding(new Insets(TOP / 2, 0, 0, 0));
+            GridPane.setValignment(words, VPos.TOP);
             grid.add(words, 2, row);
         }
         return row + 1;
