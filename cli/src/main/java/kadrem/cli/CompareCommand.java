@@ -26,7 +26,7 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** {@code kadrem compare STUDY}, or of figures measured elsewhere {@code kadrem compare FILE.csv --baseline A}. */
-@Command(name = "compare", mixinStandardHelpOptions = true, description = "Compares the candidates over the rounds measured so far;"
+@Command(name = "compare", resourceBundle = "kadrem.cli.FieldWords", mixinStandardHelpOptions = true, description = "Compares the candidates over the rounds measured so far;"
         + " or figures that were measured elsewhere, in CSV files with the columns candidate,round,value (an empty round means"
         + " unpaired) or in HdrHistogram logs named CANDIDATE-ROUND.hlog.")
 final class CompareCommand implements Callable<Integer> {
@@ -42,11 +42,11 @@ final class CompareCommand implements Callable<Integer> {
     @Option(names = "--figure", paramLabel = "p50|p95|p99|mean", description = "of files with single latencies: the figure by which"
             + " runs are compared")
     private Optional<String> figure;
-    @Option(names = "--margin", paramLabel = "SHARE", defaultValue = "0.05", description = "of files: the smallest difference that"
-            + " matters (default ${DEFAULT-VALUE})")
+    @Option(names = "--margin", paramLabel = "SHARE", defaultValue = "0.05", converter = FieldOption.Margin.class, description = "of files: the"
+            + " smallest difference that matters (default ${DEFAULT-VALUE})")
     private double margin;
-    @Option(names = "--significance", paramLabel = "SHARE", defaultValue = "0.05", description = "of files: the accepted"
-            + " probability of settling what is not there (default ${DEFAULT-VALUE})")
+    @Option(names = "--significance", paramLabel = "SHARE", defaultValue = "0.05", converter = FieldOption.Significance.class, description = "of files:"
+            + " ${bundle:question.significance} (default ${DEFAULT-VALUE})")
     private double significance;
     @Option(names = "--higher-is-better", description = "of files: higher values are better")
     private boolean higherIsBetter;
@@ -84,9 +84,6 @@ final class CompareCommand implements Callable<Integer> {
         Optional<Metric> by = figure.flatMap(Metric::byId);
         if (figure.isPresent() && by.filter(Comparison.OF_CALLS::contains).isEmpty()) {
             throw new Main.BadInput("--figure is \"" + figure.get() + "\". Use p50, p95, p99 or mean.");
-        }
-        if (!(margin >= 0 && margin <= 10 && significance > 0 && significance < 0.5)) {
-            throw new Main.BadInput("Use shares such as --margin 0.05 and --significance 0.05.");
         }
         PrintWriter out = spec.commandLine().getOut();
         ValueComparison comparison;

@@ -26,6 +26,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Pacing;
 import kadrem.core.study.SignIn;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -41,40 +42,39 @@ import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.GeneratorProcess;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.ITypeConverter;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import picocli.CommandLine.TypeConversionException;
 
 /** {@code kadrem try URL}: load on one address, without a study. */
-@Command(name = "try", mixinStandardHelpOptions = true, sortOptions = false, description = "Puts load on one address and prints what it felt like, without a study.")
+@Command(name = "try", resourceBundle = "kadrem.cli.FieldWords", mixinStandardHelpOptions = true, sortOptions = false, description = "Puts load on one address and prints what it felt like, without a study.")
 final class TryCommand implements Callable<Integer> {
+    private static final int USUAL_USERS = 8;
+
     @Spec
     private CommandSpec spec;
     @Parameters(paramLabel = "URL", description = "for example http://127.0.0.1:8080/berths/7")
     private String url;
     @ArgGroup
     private Model model;
-    @Option(names = "--for", paramLabel = "TIME", defaultValue = "10s", converter = TimeConverter.class, description = "length of the measured part in whole seconds (default ${DEFAULT-VALUE})")
+    @Option(names = "--for", paramLabel = "TIME", defaultValue = "10s", converter = FieldOption.Measured.class, description = "${bundle:load.measured} (default ${DEFAULT-VALUE})")
     private Duration measured;
-    @Option(names = "--warm-up", paramLabel = "TIME", defaultValue = "2s", converter = TimeConverter.class, description = "sent before it and not counted (default ${DEFAULT-VALUE})")
+    @Option(names = "--warm-up", paramLabel = "TIME", defaultValue = "2s", converter = FieldOption.WarmUp.class, description = "${bundle:load.warmUp} (default ${DEFAULT-VALUE})")
     private Duration warmUp;
-    @Option(names = "--think-time", paramLabel = "TIME", defaultValue = "0s", converter = TimeConverter.class, description = "pause of a user between two calls (default ${DEFAULT-VALUE})")
-    private Duration thinkTime;
-    @Option(names = "--spacing", paramLabel = "constant|poisson", defaultValue = "constant", converter = SpacingConverter.class, description = "how arrivals follow each other (default ${DEFAULT-VALUE})")
+    @Option(names = "--think-time", paramLabel = "TIME", defaultValue = "none", converter = FieldOption.Pause.class, description = "${bundle:load.thinkTime} (default ${DEFAULT-VALUE})")
+    private ThinkTime thinkTime;
+    @Option(names = "--spacing", paramLabel = "constant|poisson", defaultValue = "constant", converter = FieldOption.Spacing.class, description = "${bundle:load.spacing} (default ${DEFAULT-VALUE})")
     private LoadProfile.Spacing spacing;
-    @Option(names = "--connections", paramLabel = "N", defaultValue = "64", description = "connections for arrivals (default ${DEFAULT-VALUE})")
+    @Option(names = "--connections", paramLabel = "N", defaultValue = "64", converter = FieldOption.Connections.class, description = "${bundle:load.connections} (default ${DEFAULT-VALUE})")
     private int connections;
-    @Option(names = "--connection-limit", paramLabel = "N", defaultValue = "0", description = "connections at most: while there are fewer, an arrival that finds all held opens another (default "
-            + LoadProfile.Open.USUAL_LIMIT + ")")
-    private int connectionLimit;
-    @Option(names = "--pacing", paramLabel = "always|exact|thrifty", converter = PacingConverter.class, description = "how the generator waits; what fits this host if left out")
+    @Option(names = "--connection-limit", paramLabel = "N", converter = FieldOption.Connections.class, description = "${bundle:load.connectionLimit}")
+    private Optional<Integer> connectionLimit;
+    @Option(names = "--pacing", paramLabel = "always|exact|thrifty", converter = FieldOption.Waiting.class, description = "${bundle:plan.pacing}")
     private Optional<Pacing> pacing;
-    @Option(names = "--timeout", paramLabel = "TIME", defaultValue = "5s", converter = TimeConverter.class, description = "after which a call is given up (default ${DEFAULT-VALUE})")
+    @Option(names = "--timeout", paramLabel = "TIME", defaultValue = "5s", converter = FieldOption.Timeout.class, description = "${bundle:load.timeout} (default ${DEFAULT-VALUE})")
     private Duration timeout;
-    @Option(names = "--method", paramLabel = "METHOD", defaultValue = "GET", description = "HTTP method (default ${DEFAULT-VALUE})")
+    @Option(names = "--method", paramLabel = "METHOD", defaultValue = "GET", converter = FieldOption.Method.class, description = "${bundle:workload.visits.calls.method} (default ${DEFAULT-VALUE})")
     private String method;
     @Option(names = "--body", paramLabel = "TEXT", defaultValue = "", description = "body of the request")
     private String body;
@@ -85,38 +85,10 @@ final class TryCommand implements Callable<Integer> {
 
     /** Users or arrivals, not both. */
     static final class Model {
-        @Option(names = "--users", paramLabel = "N", description = "closed model: users who wait for each answer")
-        private int users;
-        @Option(names = "--arrivals", paramLabel = "RATE", description = "open model: arrivals a second")
-        private double arrivals;
-    }
-
-    /** Times as in a study file. */
-    static final class TimeConverter implements ITypeConverter<Duration> {
-        @Override
-        public Duration convert(String text) {
-            return kadrem.core.study.grammar.Durations.parse(text)
-                    .orElseThrow(
-                            () -> new TypeConversionException("\"" + text + "\" is not a time; write 10s or 250ms"));
-        }
-    }
-
-    /** The words of a study file. */
-    static final class SpacingConverter implements ITypeConverter<LoadProfile.Spacing> {
-        @Override
-        public LoadProfile.Spacing convert(String text) {
-            return LoadProfile.Spacing.byId(text)
-                    .orElseThrow(() -> new TypeConversionException("\"" + text + "\" is neither constant nor poisson"));
-        }
-    }
-
-    /** The words of a study file. */
-    static final class PacingConverter implements ITypeConverter<Pacing> {
-        @Override
-        public Pacing convert(String text) {
-            return Pacing.byId(text)
-                    .orElseThrow(() -> new TypeConversionException("\"" + text + "\" is none of " + Pacing.ids()));
-        }
+        @Option(names = "--users", paramLabel = "N", converter = FieldOption.Users.class, description = "${bundle:load.users}, who wait for each answer (8 if neither is given)")
+        private Optional<Integer> users = Optional.empty();
+        @Option(names = "--arrivals", paramLabel = "RATE", converter = FieldOption.Arrivals.class, description = "${bundle:load.arrivalsPerSecond}")
+        private Optional<Double> arrivals = Optional.empty();
     }
 
     TryCommand() {
@@ -125,7 +97,8 @@ final class TryCommand implements Callable<Integer> {
         model = new Model();
         measured = Duration.ZERO;
         warmUp = Duration.ZERO;
-        thinkTime = Duration.ZERO;
+        thinkTime = ThinkTime.NONE;
+        connectionLimit = Optional.empty();
         timeout = Duration.ZERO;
         spacing = LoadProfile.Spacing.CONSTANT;
         pacing = Optional.empty();
@@ -145,7 +118,7 @@ final class TryCommand implements Callable<Integer> {
         }
         String path = (uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath())
                 + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
-        var call = Call.of("call", method.toUpperCase(java.util.Locale.ROOT), path).withBody(body);
+        var call = Call.of("call", method, path).withBody(body);
         var workload = new Workload(List.of(), List.of(new Visit("visit", 1, List.of(call))));
         LoadProfile load = load();
         var access = new Access(new SignIn.None(),
@@ -195,38 +168,16 @@ final class TryCommand implements Callable<Integer> {
     }
 
     private LoadProfile load() throws Main.BadInput {
-        whole("--for", measured, 1);
-        whole("--warm-up", warmUp, 0);
-        if (timeout.isZero()) {
-            throw new Main.BadInput("--timeout is 0. Give a time such as 5s.");
-        }
-        if (model.arrivals > 0) {
-            between("--arrivals", model.arrivals, 0, 1_000_000);
-            between("--connections", connections, 1, 20_000);
-            int limit = connectionLimit == 0 ? Math.max(connections, LoadProfile.Open.USUAL_LIMIT) : connectionLimit;
-            between("--connection-limit", limit, connections, 20_000);
-            return new LoadProfile.Open(model.arrivals, spacing, connections, warmUp, measured, timeout)
+        if (model.arrivals.isPresent()) {
+            int limit = connectionLimit.orElse(Math.max(connections, LoadProfile.Open.USUAL_LIMIT));
+            if (limit < connections) {
+                throw new Main.BadInput("--connection-limit is " + limit + ", less than the " + connections
+                        + " connections that are opened ahead. Write at least " + connections + ".");
+            }
+            return new LoadProfile.Open(model.arrivals.get(), spacing, connections, warmUp, measured, timeout)
                     .withConnectionLimit(limit);
         }
-        if (model.users < 0 || model.arrivals < 0) {
-            throw new Main.BadInput("--users and --arrivals must be above 0.");
-        }
-        int users = model.users == 0 ? 8 : model.users;
-        between("--users", users, 1, 20_000);
-        return new LoadProfile.Closed(users, thinkTime, warmUp, measured, timeout);
-    }
-
-    private static void whole(String option, Duration time, int least) throws Main.BadInput {
-        if (time.toNanosPart() != 0 || time.toSeconds() < least || time.toHours() > 24) {
-            throw new Main.BadInput(option + " must be whole seconds, at least " + least + "s and at most 24h.");
-        }
-    }
-
-    private static void between(String option, double value, double least, double most) throws Main.BadInput {
-        if (!(value >= least && value <= most)) {
-            throw new Main.BadInput(option + " must be between " + Written.significant(least) + " and "
-                    + Written.significant(most) + ".");
-        }
+        return new LoadProfile.Closed(model.users.orElse(USUAL_USERS), thinkTime, warmUp, measured, timeout);
     }
 
     private static String progress(SecondSummary second, LoadProfile load) {

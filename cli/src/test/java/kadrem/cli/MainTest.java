@@ -162,8 +162,8 @@ class MainTest extends CommandLineTest {
     void badWordsAreExplained() {
         refused("is not an address that can be tried", "try", "ftp://x");
         refused("is not on this machine", "try", "http://192.0.2.1/");
-        refused("--for must be whole seconds", "try", "http://127.0.0.1:1/", "--for", "1500ms");
-        refused("\"soon\" is not a time", "try", "http://127.0.0.1:1/", "--for", "soon");
+        refused("Use whole seconds, such as 5s.", "try", "http://127.0.0.1:1/", "--for", "1500ms");
+        refused("it is \"soon\". Write something like 20s.", "try", "http://127.0.0.1:1/", "--for", "soon");
         refused("--users", "try", "http://127.0.0.1:1/", "--users", "3", "--arrivals", "4");
         refused("There is no study", "measure", folder.resolve("nowhere").toString());
     }

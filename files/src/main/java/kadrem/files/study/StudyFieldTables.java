@@ -4,10 +4,8 @@ import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 
-import kadrem.core.study.grammar.Durations;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.grammar.Grammar;
 import kadrem.core.study.grammar.Group;
@@ -74,38 +72,12 @@ public final class StudyFieldTables {
     }
 
     private static void row(Field field, StringBuilder text) {
-        text.append("| `").append(field.name()).append("` | ").append(words(field)).append(" | ")
+        text.append("| `").append(field.name()).append("` | ").append(field.kind().words()).append(" | ")
                 .append(field.required() ? "must be there" : field.usual().map(usual -> "`" + usual + "`").orElse(""))
                 .append(" | ").append(field.words())
                 .append(field.kind().below().isPresent() || !field.options().isEmpty()
                         ? ""
                         : ", such as `" + field.example().replace("|", "\\|") + "`")
                 .append(" |\n");
-    }
-
-    private static String words(Field field) {
-        return switch (field.kind()) {
-            case Kind.Text(Optional<Kind.Form> _) -> "a text";
-            case Kind.Lines(boolean json) -> json ? "JSON" : "lines of text";
-            case Kind.Secret() -> "a reference to a secret";
-            case Kind.Flag() -> "true or false";
-            case Kind.Whole(long least, long most) -> "a whole number" + (most == Long.MAX_VALUE
-                    ? least > 0 ? " from " + least : ""
-                    : " from " + least + " to " + most);
-            case Kind.Decimal _ -> "a number";
-            case Kind.Share _ -> "a share";
-            case Kind.Time(java.time.Duration least, java.time.Duration most, boolean whole) ->
-                "a time" + (whole ? " in whole seconds" : "") + " from " + Durations.write(least) + " to "
-                        + Durations.write(most);
-            case Kind.Choice(List<String> options) ->
-                String.join(" ", options.stream().map(one -> "`" + one + "`").toList());
-            case Kind.Texts(boolean orOne, boolean _, Optional<Kind.Form> _) ->
-                orOne ? "a text, or a list of texts" : "a list of texts";
-            case Kind.Pairs() -> "names and texts";
-            case Kind.One _ -> "a group";
-            case Kind.Many _ -> "a list of groups";
-            case Kind.Named _ -> "names and groups";
-            case Kind.ListOr _ -> "a list, or a group";
-        };
     }
 }

@@ -96,4 +96,29 @@ public sealed interface Kind {
             default -> Optional.empty();
         };
     }
+
+    /** What it may be, in words of tables and help. */
+    default String words() {
+        return switch (this) {
+            case Text _ -> "a text";
+            case Lines(boolean json) -> json ? "JSON" : "lines of text";
+            case Secret() -> "a reference to a secret";
+            case Flag() -> "true or false";
+            case Whole(long least, long most) -> "a whole number" + (most < Integer.MAX_VALUE
+                    ? " from " + least + " to " + most
+                    : least > 0 ? " from " + least : "");
+            case Decimal _ -> "a number";
+            case Share _ -> "a share, such as 5%";
+            case Time(Duration least, Duration most, boolean whole) -> "a time" + (whole ? " in whole seconds" : "")
+                    + " from " + Durations.write(least) + " to " + Durations.write(most);
+            case Choice(List<String> options) -> String.join(" or ", options);
+            case Texts(boolean orOne, boolean _, Optional<Form> _) ->
+                orOne ? "a text, or a list of texts" : "a list of texts";
+            case Pairs() -> "names and texts";
+            case One _ -> "a group";
+            case Many _ -> "a list of groups";
+            case Named _ -> "names and groups";
+            case ListOr _ -> "a list, or a group";
+        };
+    }
 }
