@@ -28,7 +28,7 @@ final class LoadCheck {
 
     private void load(LoadProfile load) {
         boolean open = load instanceof LoadProfile.Open;
-        double most = open ? StudyGrammar.MAX_RATE : StudyGrammar.MAX_CONNECTIONS;
+        double most = open ? LoadGrammar.MAX_RATE : LoadGrammar.MAX_CONNECTIONS;
         if (!load.shape().isFlat()) {
             segments(load.shape(), most);
         }

@@ -1,0 +1,112 @@
+package kadrem.core.check;
+
+import static kadrem.core.study.grammar.Field.choice;
+import static kadrem.core.study.grammar.Field.group;
+import static kadrem.core.study.grammar.Field.groups;
+import static kadrem.core.study.grammar.Field.line;
+import static kadrem.core.study.grammar.Field.number;
+import static kadrem.core.study.grammar.Field.seconds;
+import static kadrem.core.study.grammar.Field.share;
+import static kadrem.core.study.grammar.Field.time;
+import static kadrem.core.study.grammar.Field.whole;
+
+import java.time.Duration;
+import java.util.Arrays;
+
+import kadrem.core.study.LoadProfile;
+import kadrem.core.study.StopRule;
+import kadrem.core.study.grammar.Field;
+import kadrem.core.study.grammar.Group;
+
+/** The fields of the load: users or arrivals over time, searches, and what ends a run. */
+final class LoadGrammar {
+    static final int MAX_CONNECTIONS = 20_000;
+    static final double MAX_RATE = 1_000_000;
+    private static final double ABOVE_NOTHING = Math.nextUp(0.0);
+    private static final Duration NO_TIME = Duration.ZERO;
+    private static final Duration HOUR = Duration.ofHours(1);
+    private static final Duration DAY = Duration.ofDays(1);
+    private static final String TIME = "\\d{1,12}(\\.\\d{1,9})?(ns|us|ms|s|min|h)";
+    private static final String THINK_TIME = "\\s*(none|" + TIME.replace("(ns", "\\s*(ns") + "|uniform\\s+" + TIME
+            + "\\s+to\\s+" + TIME + "|exponential\\s+" + TIME + "|(log)?normal\\s+" + TIME + "\\s+sd\\s+" + TIME
+            + ")\\s*";
+
+    private LoadGrammar() {
+    }
+
+    static Field thinkTime(String words) {
+        return line("thinkTime", words, "uniform 100ms to 500ms", THINK_TIME,
+                "Write none, 250ms, uniform 100ms to 500ms, exponential 1s, normal 1s sd 200ms or lognormal 1s sd 500ms.");
+    }
+
+    static Field timeout(String words) {
+        return time("timeout", words, Duration.ofMillis(1), Duration.ofMinutes(10), "5s");
+    }
+
+    private static Group segment() {
+        return Group.of("the measured part, piece by piece").needed()
+                .way(length("hold", "one level"),
+                        number("at", "the level; the one before if left out", 0, MAX_RATE, "50"))
+                .way(length("ramp", "evenly from the level before"),
+                        number("to", "the level", 0, MAX_RATE, "100").needed())
+                .way(length("step", "in equal stairs from the level before"),
+                        number("to", "the level", 0, MAX_RATE, "100").needed(),
+                        whole("stairs", "number of stairs", 1, 1000, "3").usually("4"))
+                .way(length("burst", "another level for a while, and back"),
+                        number("at", "the level", 0, MAX_RATE, "300").needed());
+    }
+
+    private static Field length(String name, String words) {
+        return time(name, words, Duration.ofMillis(1), DAY, "30s").needed();
+    }
+
+    private static Group ladder() {
+        return Group.of("rising levels, until throughput grows no longer or a requirement breaks",
+                number("from", "first level", ABOVE_NOTHING, MAX_RATE, "10").needed(),
+                whole("most", "most levels", 2, 100, "12").usually("12"),
+                share("gain", "growth of throughput that is one", 0, 1, "5%").usually("5%"))
+                .way(number("factor", "how many times the level before", Math.nextUp(1.0), MAX_RATE, "2").usually("2"))
+                .way(number("by", "how much above the level before", ABOVE_NOTHING, MAX_RATE, "10"));
+    }
+
+    private static Group ceiling() {
+        return Group.of("the search for the highest arrival rate that meets the requirements",
+                number("from", "a rate that does", ABOVE_NOTHING, MAX_RATE, "100").needed(),
+                number("to", "a rate that surely does not", ABOVE_NOTHING, MAX_RATE, "5000").needed(),
+                share("precision", "how well it is to be known", ABOVE_NOTHING, Math.nextDown(1.0), "5%").usually("5%"),
+                whole("most", "most levels", 2, 100, "12").usually("12"));
+    }
+
+    static Group load() {
+        Group stop = Group.of("what ends a run early",
+                StudyGrammar.metric(StopRule.METRICS.stream().sorted().toList(), "p95").needed(),
+                line("over", "limit in the metric's own unit", "2s").needed(),
+                seconds("for", "so long", Duration.ofSeconds(1), HOUR, "10s").usually("10s"),
+                choice("then", "the next run is made, or nothing more", "go-on", "end"));
+        return Group.of("users or arrivals over time",
+                choice("model", "arrivals, or users who wait", "open", "closed").needed(),
+                number("arrivalsPerSecond", "open: arrivals a second", ABOVE_NOTHING, MAX_RATE, "400"),
+                choice("spacing", "open: how arrivals follow each other",
+                        Arrays.stream(LoadProfile.Spacing.values()).map(LoadProfile.Spacing::id)
+                                .toArray(String[]::new)),
+                whole("connections", "open: opened ahead, and number of users whose visits come in turn", 1,
+                        MAX_CONNECTIONS, "64").usually("64"),
+                whole("connectionLimit", "open: while there are fewer, an arrival that finds all held opens another; "
+                        + LoadProfile.Open.USUAL_LIMIT + " if left out", 1, MAX_CONNECTIONS, "64"),
+                whole("users", "closed: users", 1, MAX_CONNECTIONS, "20"),
+                thinkTime("closed: pause of a user after calls that have none of their own"),
+                time("pace", "closed: a visit of each user is due so often; without it one follows on the other",
+                        Duration.ofMillis(1), HOUR, "2s"),
+                seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
+                number("warmUpLevel", "its level; that with which the measured part begins if left out", 0, MAX_RATE,
+                        "20"),
+                seconds("measured", "length of the measured part", Duration.ofSeconds(1), DAY, "20s"),
+                whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000"),
+                seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
+                        .usually("0s"),
+                timeout("after which a call is given up").usually("5s"),
+                groups("segments", segment(), "{hold: 30s, at: 50}"), group("ladder", ladder(), "{from: 10}"),
+                group("ceiling", ceiling(), "{from: 100, to: 5000}"),
+                groups("stopWhen", stop, "{metric: p95, over: 2s, for: 20s}"));
+    }
+}
