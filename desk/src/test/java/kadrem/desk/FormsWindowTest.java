@@ -10,6 +10,7 @@ import java.util.Map;
 import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Labeled;
 import javafx.scene.control.TextField;
 import kadrem.core.check.StudyGrammar;
 import kadrem.core.study.Candidate;
@@ -153,6 +154,25 @@ class FormsWindowTest {
         DrivenWindow.await("the copied call", () -> text().contains("name: one-2"));
         assertThat(saved().workload().visits().getFirst().calls().get(1).captures()).as("captures are copied")
                 .isEqualTo(saved().workload().calls().getFirst().captures()).hasSize(1);
+    }
+
+    /** A button takes an underscore for a key, unless it is told that it shows what somebody has written. */
+    @Test
+    void whatTheStudySaysIsShownWithItsUnderscores() throws Exception {
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY.replace("name: one ", "name: one_berth ")
+                .replace("name: look", "name: look_up").replace("./serve", "./serve_board")
+                .replace("MODE: fast", "SOME_MODE: fast"));
+        window.open(folder);
+        for (String station : List.of("question", "candidates", "workload", "load", "rehearsal", "measure", "examine",
+                "compare", "verdict")) {
+            window.go(station);
+            WaitForAsyncUtils.waitForFxEvents();
+            List<String> eaten = WaitForAsyncUtils.asyncFx(() -> window.robot().lookup(Labeled.class::isInstance)
+                    .queryAllAs(Labeled.class).stream()
+                    .filter(one -> one.getText() != null && one.getText().contains("_") && one.isMnemonicParsing())
+                    .map(Labeled::getText).toList()).get();
+            assertThat(eaten).as(station).isEmpty();
+        }
     }
 
     /** One line of the grammar, and nothing else. */

@@ -203,6 +203,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         var boxes = new FlowPane(18, 6);
         for (String name : differing) {
             var box = new CheckBox(name);
+            box.setMnemonicParsing(false);
             box.setId("intended-" + name.replace(' ', '-'));
             box.setSelected(study.intended().contains(name));
             box.setOnAction(_ -> {
@@ -391,6 +392,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private Button opening(Candidate candidate, Attribute attribute, String name, Group group, String text) {
         var button = new Button(text.isEmpty() ? attribute.hint() : text);
         button.setId("edit-" + id(attribute, candidate));
+        button.setMnemonicParsing(false);
         button.getStyleClass().add(text.isEmpty() ? "says-nothing" : "says");
         button.setOnAction(_ -> session.state().ifPresent(state -> {
             Object written = state.file().written(path(state, candidate) + "." + name).orElse(Map.of());

@@ -104,6 +104,7 @@ final class RunChooser {
 
     private Node cell(Session.State state, RunRecord run, int candidate) {
         var button = new ToggleButton(name(candidate, run) + (run.isSound() ? "" : " ✕"));
+        button.setMnemonicParsing(false);
         button.setSelected(chosen.contains(run.id()));
         button.setId("examine-" + run.round() + "-" + run.candidate());
         button.getStyleClass().add("small-button");

@@ -288,6 +288,7 @@ public final class Frame {
         }
         for (ShippedStudies.Shipped one : shipped) {
             var sample = new Button(one.name());
+            sample.setMnemonicParsing(false);
             sample.setId("shipped-" + one.id());
             sample.setMinWidth(320);
             sample.setAlignment(Pos.CENTER_LEFT);

@@ -170,6 +170,7 @@ final class RoundGrid {
             }
         }
         var button = new Button(text, marker);
+        button.setMnemonicParsing(false);
         button.getStyleClass().add("run-cell");
         button.setTooltip(new Tooltip(tip));
         button.setAccessibleText(text + ", " + tip);

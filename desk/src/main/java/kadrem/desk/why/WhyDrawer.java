@@ -71,6 +71,7 @@ public final class WhyDrawer {
     /** A figure that explains itself when it is pressed; it is underlined. */
     public static Button link(String text, Supplier<Explanation> why, Consumer<Explanation> drawer) {
         var link = new Button(text);
+        link.setMnemonicParsing(false);
         link.getStyleClass().add("why-link");
         link.setWrapText(true);
         link.setAccessibleText(text + ", press to read why");

@@ -79,6 +79,7 @@ final class Strands {
 
     private Node strand(String name, String share, double thickness, int number, List<Call> calls, Place selected) {
         var title = new Button(name);
+        title.setMnemonicParsing(false);
         title.getStyleClass().add("strand-name");
         title.setId("visit-" + number);
         title.setMaxWidth(Double.MAX_VALUE);
@@ -112,6 +113,7 @@ final class Strands {
 
     private Node bead(Place place, Call call, Place selected) {
         var bead = new Button(call.word() + "  " + call.name());
+        bead.setMnemonicParsing(false);
         bead.getStyleClass().add("bead");
         bead.setId("bead-" + call.name());
         bead.setTooltip(new Tooltip(call.words()));
