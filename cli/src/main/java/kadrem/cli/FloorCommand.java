@@ -59,7 +59,7 @@ final class FloorCommand implements Callable<Integer> {
         RunFolders store = RunFolders.ofNoiseFloor(file.folder());
         int code = rounds == 0
                 ? 0
-                : new Measuring(spec.commandLine(), file, NoiseFloor.study(study, id), store, false).upTo(rounds);
+                : new Measuring(spec.commandLine(), file, NoiseFloor.study(study, id), store, true).upTo(rounds);
         Optional<NoiseFloor> floor = NoiseFloor.of(study, store.runs());
         floor.ifPresentOrElse(known -> print(out, study, known), () -> out.println("No noise floor yet: it needs "
                 + FEWEST + " rounds in which both runs are complete and sound."));

@@ -173,7 +173,7 @@ final class RegressCommand implements Callable<Integer> {
         // two commands under the same names are two others each time
         RunFolders store = RunFolders.ofVersions(file.folder(), one.id(), before.name(),
                 at.isPresent() ? after.name() : after.name() + "-" + now.getEpochSecond());
-        int code = new Measuring(spec.commandLine(), file, study, store, false).upTo(study.plan().rounds());
+        int code = new Measuring(spec.commandLine(), file, study, store, true).upTo(study.plan().rounds());
         if (code != 0) {
             return code;
         }

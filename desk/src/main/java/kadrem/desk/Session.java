@@ -116,7 +116,6 @@ public final class Session implements AutoCloseable {
         undo.clear();
         redo.clear();
         inBackground(() -> {
-            latest = Optional.empty();
             StudyFile file = StudyFile.read(studyFolder);
             var store = new RunFolders(file.folder());
             if (StudyLock.isFree(file.folder())) {
@@ -223,8 +222,10 @@ public final class Session implements AutoCloseable {
     }
 
     private void change(Change change, boolean withPath, Consumer<String> rejected, Runnable done) {
+        Optional<Path> shown = state.get().map(now -> now.file().folder());
         inBackground(() -> {
-            StudyFile before = latest.orElse(null);
+            // what was written while another study was being opened is not that one's
+            StudyFile before = latest.filter(file -> shown.filter(file.folder()::equals).isPresent()).orElse(null);
             if (before == null) {
                 return Optional.<State>empty();
             }

@@ -6,6 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -106,7 +107,8 @@ public final class StudyFile {
             problems.list.addAll(StudyCheck.check(study));
         }
         List<StudyException.Located> located = problems.list.stream()
-                .map(problem -> new StudyException.Located(problems.lineOf(problem.path()), problem)).toList();
+                .map(problem -> new StudyException.Located(problems.lineOf(problem.path()), problem))
+                .sorted(Comparator.comparingInt(StudyException.Located::line)).toList();
         if (problems.hasError()) {
             throw new StudyException(file, located.stream().filter(at -> isError(at.problem())).toList());
         }

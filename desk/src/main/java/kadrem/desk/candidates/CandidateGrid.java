@@ -1,0 +1,337 @@
+package kadrem.desk.candidates;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+import javafx.geometry.HPos;
+import javafx.geometry.Pos;
+import javafx.geometry.VPos;
+import javafx.scene.Node;
+import javafx.scene.Scene;
+import javafx.scene.control.Button;
+import javafx.scene.control.Control;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.ColumnConstraints;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import kadrem.core.measure.RunRecord;
+import kadrem.core.study.Candidate;
+import kadrem.core.study.Study;
+import kadrem.core.study.grammar.Field;
+import kadrem.core.study.grammar.Group;
+import kadrem.desk.Session;
+import kadrem.desk.form.FormPane;
+import kadrem.desk.look.CandidateMark;
+import kadrem.files.study.Edit;
+
+/** A column for each candidate, rows aligned, differing cells marked. */
+final class CandidateGrid {
+    private static final double MAX_CELL_HEIGHT = 96;
+
+    private final Session session;
+    private final Hangar hangar;
+    private final CandidateEdits edits;
+    private final FormPane form;
+    private final WatchPane watchPane;
+    private final GridPane grid = new GridPane();
+
+    CandidateGrid(Session session, Hangar hangar, CandidateEdits edits, FormPane form, WatchPane watchPane) {
+        this.session = session;
+        this.hangar = hangar;
+        this.edits = edits;
+        this.form = form;
+        this.watchPane = watchPane;
+        grid.getStyleClass().add("candidate-grid");
+    }
+
+    Node view() {
+        return grid;
+    }
+
+    void show(Session.State state) {
+        Study study = state.study();
+        Optional<Writing> writing = writing();
+        grid.getChildren().clear();
+        grid.getColumnConstraints().clear();
+        var names = new ColumnConstraints(130);
+        grid.getColumnConstraints().add(names);
+        for (Candidate _ : study.candidates()) {
+            var column = new ColumnConstraints(200, 280, Double.MAX_VALUE);
+            column.setHgrow(Priority.ALWAYS);
+            grid.getColumnConstraints().add(column);
+        }
+        int row = 0;
+        row = headings(study, row);
+        row = actions(state, row);
+        row = told(state, row);
+        row = watched(state, row);
+        Map<String, List<String>> found = found(state);
+        row = section(row, "As found", found);
+        LikeForLike.add(grid, row, study, found, edits);
+        writing.ifPresent(this::goOnWriting);
+    }
+
+    /** The field that is being written in, which a new grid must not take away. */
+    private record Writing(String id, String text, int caret) {
+    }
+
+    private Optional<Writing> writing() {
+        return Optional.ofNullable(grid.getScene()).map(Scene::getFocusOwner)
+                .filter(owner -> isInGrid(owner)).filter(TextField.class::isInstance)
+                .map(TextField.class::cast)
+                .map(field -> new Writing(field.getId(), field.getText(), field.getCaretPosition()));
+    }
+
+    private boolean isInGrid(Node node) {
+        for (Node one = node; one != null; one = one.getParent()) {
+            if (one == grid) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private void goOnWriting(Writing writing) {
+        Optional.ofNullable(grid.lookup("#" + writing.id())).filter(TextField.class::isInstance)
+                .map(TextField.class::cast).ifPresent(field -> {
+                    field.setText(writing.text());
+                    field.requestFocus();
+                    field.positionCaret(writing.caret());
+                });
+    }
+
+    private int headings(Study study, int row) {
+        for (Candidate candidate : study.candidates()) {
+            int index = study.indexOf(candidate.id());
+            var name = new CandidateMark(index).label(candidate.name());
+            boolean baseline = candidate.id().equals(study.question().baseline());
+            var role = new Label(baseline ? "baseline" : "");
+            role.getStyleClass().add("muted");
+            var second = new HBox(8, role, order(study, candidate));
+            second.setAlignment(Pos.CENTER_LEFT);
+            grid.add(new VBox(2, name, second), index + 1, row);
+        }
+        return row + 1;
+    }
+
+    private Map<String, List<String>> found(Session.State state) {
+        var prints = new ArrayList<Map<String, String>>();
+        for (Candidate candidate : state.study().candidates()) {
+            prints.add(hangar.status(candidate.id()).fingerprint().or(() -> lastFingerprint(state, candidate.id()))
+                    .orElse(Map.of()));
+        }
+        Set<String> names = new LinkedHashSet<>();
+        prints.forEach(print -> names.addAll(print.keySet()));
+        names.removeAll(Set.of("address", "command"));
+        var rows = new LinkedHashMap<String, List<String>>();
+        names.forEach(name -> rows.put(name, prints.stream().map(print -> print.getOrDefault(name, "")).toList()));
+        if (rows.isEmpty()) {
+            rows.put("fingerprint",
+                    state.study().candidates().stream().map(_ -> "not known before the first launch").toList());
+        }
+        return rows;
+    }
+
+    private static Optional<Map<String, String>> lastFingerprint(Session.State state, String id) {
+        return state.runs().stream().filter(run -> run.candidate().equals(id) && !run.fingerprint().isEmpty())
+                .max(Comparator.comparing(RunRecord::started)).map(RunRecord::fingerprint);
+    }
+
+    /** What the study says, as fields that are saved when they are left. */
+    private int told(Session.State state, int from) {
+        Study study = state.study();
+        int row = from;
+        var heading = new Label("As the study says");
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, row++, GridPane.REMAINING, 1);
+        Set<String> known = state.file().grammar().group("candidates").all().keySet();
+        for (Attribute attribute : Attribute.ALL) {
+            if (study.candidates().stream().map(attribute.field()).noneMatch(known::contains)) {
+                // nothing of these candidates: settings of a protocol that has none
+                continue;
+            }
+            var name = new Label(attribute.name());
+            name.getStyleClass().add("attribute");
+            grid.add(name, 0, row);
+            List<String> texts = study.candidates().stream().map(attribute.text()).toList();
+            boolean differs = texts.stream().distinct().count() > 1;
+            for (int i = 0; i < texts.size(); i++) {
+                grid.add(cell(state, study.candidates().get(i), attribute, texts.get(i), differs), i + 1, row);
+            }
+            row++;
+        }
+        return row;
+    }
+
+    private int watched(Session.State state, int from) {
+        Study study = state.study();
+        var heading = new Label("Watched while it runs");
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, from, GridPane.REMAINING, 1);
+        var words = new Label("beside this host and the launched process");
+        words.setWrapText(true);
+        words.getStyleClass().add("attribute");
+        GridPane.setValignment(words, VPos.TOP);
+        grid.add(words, 0, from + 1);
+        for (int i = 0; i < study.candidates().size(); i++) {
+            Candidate candidate = study.candidates().get(i);
+            Node lines = watchPane.of(state, candidate, hangar.pid(candidate.id()));
+            GridPane.setValignment(lines, VPos.TOP);
+            grid.add(lines, i + 1, from + 1);
+        }
+        return from + 2;
+    }
+
+    private Node cell(Session.State state, Candidate candidate, Attribute attribute, String text, boolean differs) {
+        String name = attribute.field().apply(candidate);
+        Optional<Field> field = Optional.ofNullable(state.file().grammar().group("candidates").all().get(name));
+        Optional<Group> group = field.flatMap(one -> one.kind().below());
+        Control cell = group.<Control>map(one -> opening(candidate, attribute, name, one, text))
+                .orElseGet(() -> field.isPresent() ? line(candidate, attribute, name, text) : new Label(text));
+        cell.setAccessibleText(attribute.name() + " of " + candidate.name());
+        cell.getStyleClass().addAll("fact-field", differs ? "differs" : "same");
+        cell.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
+                + (text.isEmpty() ? "" : ": " + text)));
+        cell.setMaxWidth(Double.MAX_VALUE);
+        return cell;
+    }
+
+    /** A value in one line, which is saved when it is left. */
+    private TextField line(Candidate candidate, Attribute attribute, String name, String text) {
+        var field = new TextField(text);
+        field.setPromptText(attribute.hint());
+        field.setId(id(attribute, candidate));
+        Runnable commit = () -> {
+            // a field that was replaced loses the focus too, a moment later
+            boolean shown = field.getParent() == grid;
+            if (shown && !field.getText().strip().equals(text)) {
+                edits.put(candidate, name, Attribute.typed(field.getText()), () -> {
+                });
+            }
+        };
+        field.setOnAction(_ -> commit.run());
+        field.focusedProperty().addListener((_, _, focused) -> {
+            if (!focused) {
+                commit.run();
+            }
+        });
+        return field;
+    }
+
+    private static String id(Attribute attribute, Candidate candidate) {
+        return attribute.name().replace(' ', '-') + "-" + candidate.id();
+    }
+
+    /** What a group says, in a few words; a press opens its form. */
+    private Button opening(Candidate candidate, Attribute attribute, String name, Group group, String text) {
+        var button = new Button(text.isEmpty() ? attribute.hint() : text);
+        button.setId("edit-" + id(attribute, candidate));
+        button.setMnemonicParsing(false);
+        button.getStyleClass().add(text.isEmpty() ? "says-nothing" : "says");
+        button.setOnAction(_ -> session.state().ifPresent(state -> {
+            Object written = state.file().written(CandidateEdits.path(state, candidate) + "." + name).orElse(Map.of());
+            form.open((name.equals(candidate.address().protocol()) ? attribute.name() : words(name)) + " of "
+                    + candidate.name(), group, written, "form-" + name,
+                    value -> edits.put(candidate, name, value, form::close));
+        }));
+        return button;
+    }
+
+    private static String words(String field) {
+        return field.equals("signIn") ? "Sign-in" : field.substring(0, 1).toUpperCase(Locale.ROOT) + field.substring(1);
+    }
+
+    private Node order(Study study, Candidate candidate) {
+        int index = study.indexOf(candidate.id());
+        int last = study.candidates().size() - 1;
+        Button left = small("←", "move " + candidate.name() + " to the left", index == 0,
+                () -> edits.edit(List.of(new Edit.Move("candidates", index, index - 1))));
+        Button right = small("→", "move " + candidate.name() + " to the right", index == last,
+                () -> edits.edit(List.of(new Edit.Move("candidates", index, index + 1))));
+        Button copy = small("Duplicate", "duplicate " + candidate.name(), false,
+                () -> edits.duplicate(study, candidate));
+        copy.setId("duplicate-" + candidate.id());
+        Button gone = small("Remove", "remove " + candidate.name(), last == 0, () -> edits.remove(study, candidate));
+        gone.setId("remove-" + candidate.id());
+        return new HBox(4, left, right, copy, gone);
+    }
+
+    private static Button small(String text, String what, boolean off, Runnable action) {
+        var button = new Button(text);
+        button.getStyleClass().add("small-button");
+        button.setAccessibleText(what);
+        button.setTooltip(new Tooltip(what));
+        button.setDisable(off);
+        button.setOnAction(_ -> action.run());
+        return button;
+    }
+
+    private int section(int from, String title, Map<String, List<String>> rows) {
+        int row = from;
+        var heading = new Label(title);
+        heading.getStyleClass().add("section-heading");
+        grid.add(heading, 0, row++, GridPane.REMAINING, 1);
+        for (Map.Entry<String, List<String>> entry : rows.entrySet()) {
+            var name = new Label(entry.getKey());
+            name.getStyleClass().add("attribute");
+            GridPane.setValignment(name, VPos.TOP);
+            grid.add(name, 0, row);
+            boolean differs = entry.getValue().stream().distinct().count() > 1;
+            for (int i = 0; i < entry.getValue().size(); i++) {
+                var cell = new Label(entry.getValue().get(i).isEmpty() ? "–" : entry.getValue().get(i));
+                cell.setWrapText(true);
+                cell.setMaxWidth(Double.MAX_VALUE);
+                // a long command is cut here and whole in the tooltip
+                cell.setMaxHeight(MAX_CELL_HEIGHT);
+                cell.getStyleClass().addAll("fact-cell", differs ? "differs" : "same");
+                cell.setTooltip(new Tooltip(
+                        (differs ? "differs between the candidates: " : "the same for all: ")
+                                + entry.getValue().get(i)));
+                grid.add(cell, i + 1, row);
+            }
+            row++;
+        }
+        return row;
+    }
+
+    private int actions(Session.State state, int row) {
+        var name = new Label("now");
+        name.getStyleClass().add("attribute");
+        GridPane.setValignment(name, VPos.TOP);
+        grid.add(name, 0, row);
+        for (Candidate candidate : state.study().candidates()) {
+            Hangar.Status status = hangar.status(candidate.id());
+            var words = new Label(status.words());
+            words.setWrapText(true);
+            words.setId("status-" + candidate.id());
+            words.getStyleClass().add(status.isProblem() ? "problem" : status.isUp() ? "good" : "muted");
+            var launch = new Button("Launch");
+            launch.setId("launch-" + candidate.id());
+            launch.setDisable(status.isRunning() || candidate.launch().isEmpty());
+            launch.setOnAction(_ -> hangar.launch(candidate, state.study().workload(), state.file().folder()));
+            var probe = new Button("Probe");
+            probe.setId("probe-" + candidate.id());
+            probe.setOnAction(_ -> hangar.probe(candidate, state.study().workload(), state.file().folder()));
+            var stop = new Button("Stop");
+            stop.setId("stop-" + candidate.id());
+            stop.setDisable(!status.isRunning());
+            stop.setOnAction(_ -> hangar.stop(candidate.id()));
+            var cell = new VBox(6, new FlowPane(6, 6, launch, probe, stop), words);
+            GridPane.setHalignment(cell, HPos.LEFT);
+            grid.add(cell, state.study().indexOf(candidate.id()) + 1, row);
+        }
+        return row + 1;
+    }
+}
