@@ -17,6 +17,7 @@ import java.time.Duration;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 
 import kadrem.core.study.Factor;
 import kadrem.core.study.Metric;
@@ -26,6 +27,7 @@ import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.grammar.Grammar;
 import kadrem.core.study.grammar.Group;
+import kadrem.core.study.grammar.Kind;
 
 /**
  * Every field of a study file: its name, how it is written, what it may be, what holds where it is left out, and what it is for.
@@ -37,6 +39,9 @@ public final class StudyGrammar {
     private static final Duration NO_TIME = Duration.ZERO;
     private static final Duration HOUR = Duration.ofHours(1);
     private static final Duration DAY = Duration.ofDays(1);
+
+    private static final Optional<Kind.Form> JSON_PATH = Optional
+            .of(new Kind.Form("\\$.*", "Begin a JSONPath with $, such as $..updatedAt."));
 
     private StudyGrammar() {
     }
@@ -169,7 +174,8 @@ public final class StudyGrammar {
     private static Group rehearsal() {
         return Group.of("when two answers count as the same",
                 texts("ignoreHeaders", "headers that may differ", false, "ETag"),
-                texts("ignoreJson", "JSONPaths that may differ", false, "$..updatedAt"),
+                Field.of("ignoreJson", new Kind.Texts(false, false, JSON_PATH), "JSONPaths that may differ", "",
+                        "$..updatedAt"),
                 share("tolerance", "between numbers", 0, Math.nextDown(1.0), "0.1%").usually("0%"),
                 choice("arrays", "whether the order of an array counts", "in-order", "as-sets"),
                 groups("accepted", Group.of("differences that were looked at and accepted",
