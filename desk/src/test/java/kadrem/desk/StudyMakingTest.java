@@ -137,7 +137,7 @@ class StudyMakingTest {
         window.press("add-first-call");
         awaitSaved(study, "first:");
         window.enter("call-path", "/health");
-        awaitSaved(study, "/health");
+        awaitSaved(study, "path: /health");
         pick("call-body-kind", "parts");
         window.press("add-parts");
         window.robot().interact(() -> {

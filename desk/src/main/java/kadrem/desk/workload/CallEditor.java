@@ -348,8 +348,10 @@ final class CallEditor {
         fill(thinkTime, call.thinkTime().map(ThinkTimes::write).orElse(""), other);
         fill(body, CallForm.bodyText(call), other);
         method.setValue(call.method());
-        String kind = CallForm.bodyKind(call);
-        bodyKind.setValue(kind);
+        if (other || shown.filter(before -> before.body().equals(call.body())).isEmpty()) {
+            // a kind that was chosen and has no text yet stays while another field is saved
+            bodyKind.setValue(CallForm.bodyKind(call));
+        }
         if (other) {
             List.of(parts, headers).forEach(PartRows::dropUnfinished);
         }
