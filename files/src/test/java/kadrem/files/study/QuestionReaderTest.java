@@ -65,6 +65,17 @@ class QuestionReaderTest {
         assertThat(file.warnings()).isEmpty();
     }
 
+    /** One default, whoever fills it in: 5 % of a ratio, 0.1 points of a share of errors. */
+    @Test
+    void aMarginThatIsLeftOutIsThatOfItsMetric() throws Exception {
+        read("1", "", "{}", "{}");
+        Path file = folder.resolve("study.yaml");
+        Files.writeString(file, Files.readString(file).replace("{metric: p99, margin: 10%, weight: 1}", "{metric: p99}")
+                .replace("{metric: cpu-per-1000, margin: 10%}", "{metric: error-share}"));
+        assertThat(StudyFile.read(folder).study().question().deciders()).extracting("margin")
+                .containsExactly(0.05, 0.001);
+    }
+
     @Test
     void whatIsWrongIsToldWithItsPlace() {
         assertThatThrownBy(() -> read("-1", "", "{}", "{}")).hasMessageContaining("question.decide[0].weight")
