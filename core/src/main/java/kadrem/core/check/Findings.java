@@ -2,7 +2,6 @@ package kadrem.core.check;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
@@ -45,10 +44,6 @@ final class Findings {
     /** Whether a text refers to a secret. */
     static boolean refersToSecret(String text) {
         return Call.placeholders(text).stream().anyMatch(SecretReference::isOne);
-    }
-
-    Optional<Problem> first() {
-        return problems.stream().findFirst();
     }
 
     List<Problem> all() {

@@ -156,9 +156,9 @@ final class CandidateGrid {
         var heading = new Label("As the study says");
         heading.getStyleClass().add("section-heading");
         grid.add(heading, 0, row++, GridPane.REMAINING, 1);
-        Set<String> known = state.file().grammar().group("candidates").all().keySet();
+        Map<String, Field> known = state.file().grammar().group("candidates").all();
         for (Attribute attribute : Attribute.ALL) {
-            if (study.candidates().stream().map(attribute.field()).noneMatch(known::contains)) {
+            if (study.candidates().stream().map(attribute.field()).noneMatch(known::containsKey)) {
                 // nothing of these candidates: settings of a protocol that has none
                 continue;
             }
@@ -168,7 +168,7 @@ final class CandidateGrid {
             List<String> texts = study.candidates().stream().map(attribute.text()).toList();
             boolean differs = texts.stream().distinct().count() > 1;
             for (int i = 0; i < texts.size(); i++) {
-                grid.add(cell(state, study.candidates().get(i), attribute, texts.get(i), differs), i + 1, row);
+                grid.add(cell(known, study.candidates().get(i), attribute, texts.get(i), differs), i + 1, row);
             }
             row++;
         }
@@ -194,9 +194,10 @@ final class CandidateGrid {
         return from + 2;
     }
 
-    private Node cell(Session.State state, Candidate candidate, Attribute attribute, String text, boolean differs) {
+    private Node cell(Map<String, Field> known, Candidate candidate, Attribute attribute, String text,
+            boolean differs) {
         String name = attribute.field().apply(candidate);
-        Optional<Field> field = Optional.ofNullable(state.file().grammar().group("candidates").all().get(name));
+        Optional<Field> field = Optional.ofNullable(known.get(name));
         Optional<Group> group = field.flatMap(one -> one.kind().below());
         Control cell = group.<Control>map(one -> opening(candidate, attribute, name, one, text))
                 .orElseGet(() -> field.isPresent() ? line(candidate, attribute, name, text) : new Label(text));

@@ -27,18 +27,6 @@ final class CallForm {
     private CallForm() {
     }
 
-    /** A call's form in another protocol, as a study file holds it. */
-    static Map<String, Object> form(Form form) {
-        Map<String, Object> map = new LinkedHashMap<>();
-        form.fields().forEach((name, texts) -> map.put(name, texts.size() == 1 ? texts.getFirst() : texts));
-        Call own = Call.of("own", "GET", "").with(form).in(form.protocol());
-        form.expected().flatMap(expected -> expect(statuses(own), within(expected), expectations(own)))
-                .ifPresent(expect -> map.put("expect", expect));
-        form.captures().ifPresent(_ -> map.put("capture", capture(captures(own)).orElse(Map.of())));
-        form.answer().ifPresent(part -> map.put("answer", answer(part.at(), names(part)).orElse(Map.of("at", "$"))));
-        return map;
-    }
-
     /** What the members of an answer are compared under. */
     static List<Row> names(AnswerPart part) {
         return part.names().entrySet().stream().sorted(Map.Entry.comparingByKey())

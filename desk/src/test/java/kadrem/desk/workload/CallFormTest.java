@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Body;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
@@ -60,13 +59,7 @@ class CallFormTest {
     }
 
     @Test
-    void aFormOfAnotherProtocolKeepsWhatItSaysOfItsAnswer() throws Exception {
-        var expected = new Expectations(StatusSet.ANY_SUCCESS, Optional.of(Duration.ofMillis(80)),
-                List.of(new Expectation.JsonValue("$[0].id", Optional.empty())));
-        var form = new Form("sql", Map.of("statement", List.of("select 1"), "rows", List.of("1")),
-                Optional.of(expected), Optional.of(List.of(new Capture("id", new Capture.Source.Json("$[0].id")))),
-                Optional.of(new AnswerPart("$[0]", Map.of("berth_id", "id", "note", ""))));
-        assertThat(written(Map.of("sql", Optional.of(CallForm.form(form)))).form("sql")).contains(form);
+    void anAnswerThatIsTheWholeOneIsNotWritten() {
         assertThat(CallForm.answer(" $ ", List.of())).isEmpty();
     }
 

@@ -23,13 +23,13 @@ import kadrem.files.study.YamlNode.Sequence;
  */
 final class Fields {
     private final Mapping mapping;
-    private final Group group;
+    private final Map<String, Field> known;
     private final String path;
     private final Problems problems;
 
     private Fields(YamlNode node, Group group, String path, Problems problems) {
         this.mapping = node instanceof Mapping found ? found : Mapping.empty(node.line());
-        this.group = group;
+        known = group.taking(group.markers().stream().filter(mapping.entries()::containsKey).findFirst());
         this.path = path;
         this.problems = problems;
     }
@@ -43,8 +43,7 @@ final class Fields {
     }
 
     private Field field(String name) {
-        Optional<String> marker = group.markers().stream().filter(this::has).findFirst();
-        return group.field(name, marker).orElseThrow(
+        return Optional.ofNullable(known.get(name)).orElseThrow(
                 () -> new IllegalArgumentException("the grammar has no field " + child(name)));
     }
 

@@ -47,10 +47,11 @@ final class GrammarCheck {
             return;
         }
         Optional<String> marker = way(mapping, group, path);
+        Map<String, Field> fields = group.taking(marker);
         mapping.entries().forEach((name, entry) -> {
             String at = child(path, name);
             problems.seen(at, entry.keyLine());
-            Optional<Field> field = group.field(name, marker);
+            Optional<Field> field = Optional.ofNullable(fields.get(name));
             if (field.isPresent()) {
                 if (!isMissing(entry.value())) {
                     value(entry.value(), field.get(), field.get().kind(), at);

@@ -15,8 +15,6 @@ import java.util.Optional;
  */
 public record Field(String name, Kind kind, String words, Optional<String> usual, String example, boolean required,
         boolean offered) {
-    private static final long MAX_INT = Integer.MAX_VALUE;
-
     private static Field of(String name, Kind kind, String words, String example) {
         return new Field(name, kind, words, Optional.empty(), example, false, false);
     }
@@ -52,7 +50,7 @@ public record Field(String name, Kind kind, String words, Optional<String> usual
 
     /** Any whole number that a program can count with. */
     public static Field whole(String name, String words, String example) {
-        return whole(name, words, -MAX_INT, Long.MAX_VALUE, example);
+        return whole(name, words, Long.MIN_VALUE, Long.MAX_VALUE, example);
     }
 
     public static Field number(String name, String words, double least, double most, String example) {

@@ -58,10 +58,11 @@ public record Group(String words, List<Field> fields, List<List<Field>> ways, bo
         return all;
     }
 
-    /** The field of a name, in a way that is known by its marker where several ways have it. */
-    public Optional<Field> field(String name, Optional<String> marker) {
-        return marker.flatMap(first -> ways.stream().filter(way -> way.getFirst().name().equals(first)).findFirst())
-                .flatMap(way -> way.stream().filter(field -> field.name().equals(name)).findFirst())
-                .or(() -> Optional.ofNullable(all().get(name)));
+    /** All fields by their names, those of the way that is taken before others of their name. */
+    public Map<String, Field> taking(Optional<String> marker) {
+        Map<String, Field> fields = all();
+        ways.stream().filter(way -> marker.filter(way.getFirst().name()::equals).isPresent())
+                .forEach(way -> way.forEach(field -> fields.put(field.name(), field)));
+        return fields;
     }
 }
