@@ -37,7 +37,7 @@ places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem -Dkadrem.generator
 
 say "Linking a runtime and building the image …"
 "$jdk/bin/jpackage" --type app-image --name kadrem --app-version "$version" --dest "$target" --input "$target/input" \
-  --main-jar "kadrem-desk-$version.jar" --main-class kadrem.desk.Desk \
+  --main-jar "kadrem-desk-$version.jar" --main-class kadrem.desk.start.Desk \
   --add-modules java.se,jdk.attach,jdk.compiler,jdk.crypto.ec,jdk.httpserver,jdk.jfr,jdk.management,jdk.management.agent,jdk.naming.dns,jdk.unsupported,jdk.zipfs \
   --jlink-options "--strip-debug --no-header-files --no-man-pages --compress zip-6" \
   --java-options "$common $places -XX:+UnlockDiagnosticVMOptions -XX:CompilerDirectivesFile=\$APPDIR/compiler.json" \

@@ -1,16 +1,13 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
-import java.util.List;
 import java.util.concurrent.Callable;
 
-import kadrem.core.measure.RunRecord;
-import kadrem.core.study.Study;
-import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Sittings;
+import kadrem.work.Order;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -34,22 +31,14 @@ final class AgainCommand implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws StudyException, Main.BadInput {
+    public Integer call() throws StudyException, Main.BadInput, IOException {
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        Study study = file.study();
-        Main.refuseElsewhere(study);
-        var store = new RunFolders(file.folder());
-        var measuring = new Measuring(spec.commandLine(), file, study, store, !noSelfCheck);
-        measuring.clear();
-        List<RunRecord> runs = store.runs();
-        Sittings.Further further = Sittings.further(study, runs);
-        if (further.objection().isPresent()) {
-            throw new Main.BadInput(further.objection().get());
+        var measuring = new Measuring(spec.commandLine().getOut(), err);
+        if (noSelfCheck) {
+            measuring.withoutSelfCheck();
         }
-        further.changes().forEach(change -> err.println("note: changed since the first run: " + change));
-        spec.commandLine().getOut().println(further.words());
-        return measuring.upTo(further.lastRound());
+        return Measuring.exitCode(measuring.run(new Order.Again(file)));
     }
 }

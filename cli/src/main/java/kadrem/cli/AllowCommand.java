@@ -1,6 +1,5 @@
 package kadrem.cli;
 
-import java.io.Console;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Files;
@@ -19,7 +18,6 @@ import kadrem.load.host.SourceFailure;
 import kadrem.load.host.remote.HostKeys;
 import kadrem.load.host.remote.SshHost;
 import kadrem.load.host.remote.UnknownHostKey;
-import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -166,9 +164,7 @@ final class AllowCommand implements Callable<Integer> {
     }
 
     private static boolean isAnsweredYes() {
-        @Nullable
-        Console console = System.console();
-        return console != null && console.isTerminal()
-                && List.of("y", "yes").contains(String.valueOf(console.readLine("May it? (yes/no) ")).strip());
+        return Terminal.watched().map(console -> console.readLine("May it? (yes/no) "))
+                .filter(answer -> List.of("y", "yes").contains(answer.strip())).isPresent();
     }
 }

@@ -1,5 +1,6 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -14,6 +15,9 @@ import kadrem.core.verdict.Wording;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
+import kadrem.work.Ended;
+import kadrem.work.Order;
+import kadrem.work.Rounds;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -24,9 +28,6 @@ import picocli.CommandLine.Spec;
 @Command(name = "floor", mixinStandardHelpOptions = true, description = "Measures a candidate against itself and tells"
         + " how much differs without a difference. The runs are kept in the study's folder noise-floor.")
 final class FloorCommand implements Callable<Integer> {
-    /** Fewer rounds give no interval, and so no floor. */
-    private static final int FEWEST = 6;
-
     @Spec
     private CommandSpec spec;
     @Parameters(paramLabel = "STUDY", description = "folder of the study")
@@ -34,7 +35,7 @@ final class FloorCommand implements Callable<Integer> {
     @Option(names = "--candidate", paramLabel = "ID", description = "the candidate (the baseline if not given)")
     private Optional<String> candidate;
     @Option(names = "--rounds", paramLabel = "N", defaultValue = "6", description = "rounds that there should be, at least "
-            + FEWEST + " (default ${DEFAULT-VALUE}); 0 only tells what was measured")
+            + Order.MIN_FLOOR_ROUNDS + " (default ${DEFAULT-VALUE}); 0 only tells what was measured")
     private int rounds;
 
     FloorCommand() {
@@ -44,7 +45,7 @@ final class FloorCommand implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws StudyException, Main.BadInput {
+    public Integer call() throws StudyException, Main.BadInput, IOException {
         PrintWriter out = spec.commandLine().getOut();
         StudyFile file = StudyFile.read(folder);
         Study study = file.study();
@@ -53,16 +54,24 @@ final class FloorCommand implements Callable<Integer> {
             throw new Main.BadInput("\"" + id + "\" is not a candidate of the study. Use one of: "
                     + String.join(", ", study.candidates().stream().map(Candidate::id).toList()) + ".");
         }
-        if (rounds != 0 && rounds < FEWEST) {
-            throw new Main.BadInput("--rounds must be at least " + FEWEST + ": fewer give no interval.");
+        if (rounds != 0 && rounds < Order.MIN_FLOOR_ROUNDS) {
+            throw new Main.BadInput(
+                    "--rounds must be at least " + Order.MIN_FLOOR_ROUNDS + ": fewer give no interval.");
         }
-        RunFolders store = RunFolders.ofNoiseFloor(file.folder());
-        int code = rounds == 0
-                ? 0
-                : new Measuring(spec.commandLine(), file, NoiseFloor.study(study, id), store, true).upTo(rounds);
-        Optional<NoiseFloor> floor = NoiseFloor.of(study, store.runs());
-        floor.ifPresentOrElse(known -> print(out, study, known), () -> out.println("No noise floor yet: it needs "
-                + FEWEST + " rounds in which both runs are complete and sound."));
+        String follows = "";
+        int code = 0;
+        if (rounds > 0) {
+            Ended ended = new Measuring(out, spec.commandLine().getErr())
+                    .run(new Order.Floor(file, id, new Rounds.UpTo(rounds)));
+            follows = ended.follows();
+            code = Measuring.exitCode(ended);
+        }
+        Optional<NoiseFloor> floor = NoiseFloor.of(study, RunFolders.ofNoiseFloor(file.folder()).runs());
+        if (floor.isPresent()) {
+            print(out, study, floor.get());
+        } else {
+            out.println(follows.isEmpty() ? "No noise floor yet." : follows);
+        }
         out.flush();
         return code;
     }

@@ -67,7 +67,7 @@ final class ImportCommand implements Callable<Integer> {
             imported = Importing.file(kind(), file, Set.copyOf(new LinkedHashSet<>(hosts)), keepStatic, _ -> {
             });
         } catch (ImportException cause) {
-            throw new Main.BadInput(cause.getMessage());
+            throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
         out.println(imported.summary());
         imported.notes().forEach(note -> out.println("note: " + note));

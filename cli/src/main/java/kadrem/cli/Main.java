@@ -4,9 +4,9 @@ import java.io.PrintWriter;
 import java.io.Writer;
 
 import kadrem.core.study.Protocols;
-import kadrem.core.study.Study;
 import kadrem.files.study.StudyException;
 import kadrem.load.drive.UserDrivers;
+import kadrem.work.Objection;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Help.Ansi;
@@ -91,18 +91,17 @@ public final class Main {
         BadInput(String message) {
             super(message);
         }
+
+        /** @param what what was not done, such as "Nothing was measured" */
+        static BadInput of(String what, Objection objection) {
+            return new BadInput(what + ": " + (objection instanceof Objection.Waits waits
+                    ? waits.why().getMessage()
+                    : objection.words() + (objection.words().endsWith(".") ? "" : ".")));
+        }
     }
 
     /** How results are printed. */
     enum Format {
         text, json
-    }
-
-    /** Says that there is nothing to be sent in a study whose figures were measured elsewhere. */
-    static void refuseElsewhere(Study study) throws BadInput {
-        if (study.isElsewhere()) {
-            throw new BadInput("The figures of this study were measured elsewhere, so that there is nothing to send."
-                    + " See kadrem compare and kadrem verdict.");
-        }
     }
 }

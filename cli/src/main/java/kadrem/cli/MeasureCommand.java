@@ -1,17 +1,18 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
-import kadrem.core.study.Study;
 import kadrem.files.compare.Results;
 import kadrem.files.export.DataFiles;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Campaign;
+import kadrem.work.Order;
+import kadrem.work.Rounds;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -47,27 +48,24 @@ final class MeasureCommand implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws StudyException, Main.BadInput {
+    public Integer call() throws StudyException, Main.BadInput, IOException {
         PrintWriter err = spec.commandLine().getErr();
+        PrintWriter out = spec.commandLine().getOut();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        Study study = file.study();
-        var store = new RunFolders(file.folder());
-        store.find().unreadable().forEach(sentence -> err.println("note: " + sentence));
-        var measuring = new Measuring(spec.commandLine(), file, study, store, !noSelfCheck);
-        metricsPort.ifPresent(measuring::serve);
-        measuring.clear();
         if (rounds.isPresent() && rounds.get() < 1) {
             throw new Main.BadInput("--rounds must be at least 1.");
         }
-        int lastRound = rounds.map(more -> Campaign.firstOpenRound(study, store.runs()) + more - 1)
-                .orElse(study.plan().most());
-        if (format == Main.Format.text) {
-            return measuring.upTo(lastRound);
+        new RunFolders(file.folder()).find().unreadable().forEach(sentence -> err.println("note: " + sentence));
+        var measuring = new Measuring(format == Main.Format.text ? out : err, err);
+        if (noSelfCheck) {
+            measuring.withoutSelfCheck();
         }
-        measuring.tell(err);
-        int code = measuring.upTo(lastRound);
-        spec.commandLine().getOut().println(DataFiles.runs(Results.of(file)));
+        metricsPort.ifPresent(measuring::serve);
+        int code = Measuring.exitCode(measuring.run(new Order.OfStudy(file, rounds.map(Rounds.Further::new))));
+        if (format == Main.Format.json) {
+            out.println(DataFiles.runs(Results.of(file)));
+        }
         return code;
     }
 }

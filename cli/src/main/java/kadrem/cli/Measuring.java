@@ -2,7 +2,6 @@ package kadrem.cli;
 
 import java.io.IOException;
 import java.io.PrintWriter;
-import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -17,56 +16,38 @@ import java.util.stream.Collectors;
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunFigures;
-import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.Standing;
-import kadrem.core.plan.LoadDigest;
-import kadrem.core.rehearsal.Rehearsal;
-import kadrem.core.scaling.Prediction;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.Comparison;
-import kadrem.files.run.StudyLock;
-import kadrem.files.rehearsal.RehearsalFile;
-import kadrem.files.run.RunFolders;
-import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Campaign;
-import kadrem.load.campaign.CampaignListener;
-import kadrem.load.campaign.Leftovers;
-import kadrem.load.campaign.LiveMetrics;
-import kadrem.load.campaign.SelfCheck;
-import kadrem.load.drive.UnusableCall;
-import kadrem.load.engine.LoadMaker;
-import kadrem.load.generator.GeneratorProcess;
-import picocli.CommandLine;
+import kadrem.load.campaign.Step;
+import kadrem.work.Ended;
+import kadrem.work.Measurement;
+import kadrem.work.Measurement.SelfChecking;
+import kadrem.work.MeasurementListener;
+import kadrem.work.NotDone;
+import kadrem.work.Order;
+import kadrem.work.Target;
+import org.jspecify.annotations.Nullable;
 
-/** A campaign on the command line: what must be so before it, what is told during it, and how it is stopped. */
+/** A measurement on the command line: what is told during it, and how it is stopped. */
 final class Measuring {
-    private final StudyFile file;
-    private final Study study;
-    private final RunFolders store;
-    private final boolean selfCheck;
+    private final PrintWriter out;
     private final PrintWriter err;
-    private PrintWriter out;
+    private SelfChecking selfChecking = new SelfChecking.Before();
     private Optional<Integer> metricsPort = Optional.empty();
 
-    /**
-     * @param study the study of {@code file}, or one made from it
-     * @param selfCheck whether to find out first what load this machine can make
-     */
-    Measuring(CommandLine command, StudyFile file, Study study, RunFolders store, boolean selfCheck) {
-        this.file = file;
-        this.study = study;
-        this.store = store;
-        this.selfCheck = selfCheck;
-        out = command.getOut();
-        err = command.getErr();
+    /** @param out where progress is told */
+    Measuring(PrintWriter out, PrintWriter err) {
+        this.out = out;
+        this.err = err;
     }
 
-    /** Has progress told elsewhere than on the command's output. */
-    void tell(PrintWriter other) {
-        out = other;
+    /** Does without finding out what load this machine can make. */
+    void withoutSelfCheck() {
+        selfChecking = new SelfChecking.LeftOut();
     }
 
     /** Has live figures served on a port of loopback. */
@@ -74,105 +55,36 @@ final class Measuring {
         metricsPort = Optional.of(port);
     }
 
-    /** Clears up what a Kadrem that was killed left behind, unless one measures now. */
-    void clear() {
-        if (!StudyLock.isFree(file.folder())) {
-            return;
-        }
-        Leftovers.clear(store, Clock.systemUTC().instant()).forEach(
-                run -> err.println("note: round " + run.round() + ", " + run.candidate() + ": " + run.reason()));
-    }
-
-    /**
-     * Measures until rounds 1 to {@code lastRound} are whole.
-     *
-     * @return the exit code
-     */
-    int upTo(int lastRound) throws Main.BadInput {
-        Main.refuseElsewhere(study);
-        clear();
-        int runs = Campaign.remaining(study, store.runs(), lastRound).size();
-        if (runs == 0) {
-            Comparison.Progress progress = Comparison.of(study, store.runs()).progress();
-            out.println(
-                    study.name() + ": all " + lastRound + " rounds are measured. See kadrem compare, or add some with"
-                            + " --rounds N" + (progress.look().isOneOfSeveral() && !progress.isEarlyLook()
-                                    ? "; the study is judged again at " + progress.look().nextWords() + "."
-                                    : "."));
-            return 0;
-        }
-        Allowed.require(file);
-        Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
-                .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
-        Optional<String> objection = rehearsal.flatMap(one -> one.objection(study.agreement()));
-        if (objection.isPresent()) {
-            throw new Main.BadInput("Nothing was measured: " + objection.get() + ".");
-        }
-        if (rehearsal.isEmpty()) {
-            err.println(
-                    "note: this workload was not rehearsed; kadrem rehearse shows whether all candidates answer alike");
-        }
-        Prediction.of(study, rehearsal).weakPercentiles(study).forEach(warning -> err.println("note: " + warning));
-        out.println(study.name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
-        var told = new Told(study, out);
-        if (metricsPort.isEmpty()) {
-            return run(told, rehearsal, lastRound);
-        }
-        try (var metrics = new LiveMetrics(told)) {
-            out.println("Live figures: " + metrics.serve(metricsPort.get()));
-            return run(metrics, rehearsal, lastRound);
-        } catch (IOException cause) {
-            throw new Main.BadInput(
-                    "Port " + metricsPort.get() + " cannot be served on 127.0.0.1 (" + cause.getMessage()
-                            + "). Name another with --metrics-port; nothing was measured.");
-        }
-    }
-
-    private int run(CampaignListener listener, Optional<Rehearsal> rehearsal, int lastRound) throws Main.BadInput {
-        try (StudyLock _ = lock(); var generator = new GeneratorProcess()) {
-            var campaign = new Campaign(study, file.folder(), program(), generator, store, Clock.systemUTC(), listener);
-            if (selfCheck) {
-                checkMachine(generator, rehearsal).ifPresent(campaign::keep);
+    /** Measures to the end, or until the process is told to end. */
+    Ended run(Order order) throws Main.BadInput, IOException {
+        var told = new Told();
+        try (var measurement = new Measurement(order, selfChecking, told)) {
+            if (metricsPort.isPresent()) {
+                serve(measurement, metricsPort.get());
             }
-            // without it the first run meets code that is not compiled, and its round is set aside
-            out.println("Making the generator's own code quick …");
-            campaign.warmUp(rehearsal);
-            return run(campaign, lastRound);
+            Ended ended = run(measurement);
+            if (ended.stopped() || !ended.made().isEmpty()) {
+                out.println(ended.words());
+            }
+            return ended;
+        } catch (NotDone not) {
+            throw Main.BadInput.of("Nothing was measured", not.objection());
         }
     }
 
-    private StudyLock lock() throws Main.BadInput {
+    private void serve(Measurement measurement, int port) throws Main.BadInput {
         try {
-            return StudyLock.take(file.folder());
+            out.println("Live figures: " + measurement.serve(port));
         } catch (IOException cause) {
-            throw new Main.BadInput(cause.getMessage() + " Nothing was measured.");
+            throw new Main.BadInput("Port " + port + " cannot be served on 127.0.0.1 (" + cause.getMessage()
+                    + "). Name another with --metrics-port; nothing was measured.");
         }
     }
 
-    /** The program that {@code {{kadrem}}} stands for in launch commands. */
-    static String program() {
-        return System.getProperty("kadrem.program", "kadrem");
-    }
-
-    private Optional<Capacity> checkMachine(LoadMaker maker, Optional<Rehearsal> rehearsal) throws Main.BadInput {
-        try {
-            Optional<Capacity> found = SelfCheck.of(maker, study, file.folder(), rehearsal);
-            found.ifPresent(capacity -> {
-                out.println(capacity.sentence());
-                capacity.objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
-                        study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
-                        .ifPresent(sentence -> err.println("note: " + sentence));
-            });
-            return found;
-        } catch (UnusableCall cause) {
-            throw new Main.BadInput(String.valueOf(cause.getMessage()));
-        }
-    }
-
-    private int run(Campaign campaign, int lastRound) {
+    private static Ended run(Measurement measurement) throws NotDone, IOException, Main.BadInput {
         var done = new CountDownLatch(1);
         var atExit = new Thread(() -> {
-            campaign.stop();
+            measurement.stop();
             try {
                 done.await(60, TimeUnit.SECONDS);
             } catch (InterruptedException _) {
@@ -181,16 +93,9 @@ final class Measuring {
         });
         Runtime.getRuntime().addShutdownHook(atExit);
         try {
-            List<RunRecord> made = campaign.run(lastRound);
-            if (campaign.isSettled()) {
-                out.println("Every deciding pair is settled, so that no further round is needed.");
-            }
-            campaign.gaveUp().ifPresent(why -> err.println(
-                    "Measuring was ended, since every run failed for the same reason and so would the others: " + why));
-            if (made.stream().anyMatch(run -> run.outcome() == RunOutcome.STOPPED)) {
-                return Main.STOPPED;
-            }
-            return made.stream().anyMatch(run -> run.outcome() == RunOutcome.FAILED) ? Main.RUN_FAILED : 0;
+            return measurement.run();
+        } catch (InterruptedException _) {
+            throw new Main.BadInput("Stopped before the first run.");
         } finally {
             done.countDown();
             try {
@@ -201,43 +106,82 @@ final class Measuring {
         }
     }
 
+    /** The exit code of what came of it. */
+    static int exitCode(Ended ended) {
+        return ended.stopped() && ended.gaveUp().isEmpty()
+                ? Main.STOPPED
+                : ended.hasFailures() ? Main.RUN_FAILED : 0;
+    }
+
     /** Prints a line at the end of each run, and on a terminal the second under way. */
-    private static final class Told implements CampaignListener {
-        private final Study study;
-        private final PrintWriter out;
-        private final boolean terminal = System.console() != null && System.console().isTerminal();
+    private final class Told implements MeasurementListener {
+        private final boolean terminal = Terminal.watched().isPresent();
         /** Beginnings of lines by run, since several may be under way. */
         private final Map<String, String> heads = new ConcurrentHashMap<>();
+        private @Nullable Study study;
 
-        Told(Study study, PrintWriter out) {
-            this.study = study;
-            this.out = out;
+        private Study study() {
+            Study measured = study;
+            if (measured == null) {
+                throw new IllegalStateException("no run is made before the measurement begins");
+            }
+            return measured;
         }
 
         private String name(RunRecord run) {
-            return study.candidate(run.candidate()).orElseThrow().name();
+            return study().candidate(run.candidate()).orElseThrow().name();
+        }
+
+        @Override
+        public void note(String clause) {
+            err.println("note: " + clause);
+        }
+
+        @Override
+        public void prepares(String what) {
+            out.println(what.substring(0, 1).toUpperCase(Locale.ROOT) + what.substring(1) + " …");
+        }
+
+        @Override
+        public void begins(Target target, int runs) {
+            study = target.study();
+            if (runs > 0) {
+                out.println(study().name() + ": " + runs + (runs == 1 ? " run" : " runs") + " to make");
+                return;
+            }
+            Comparison.Progress progress = Comparison.of(target.study(), target.store().runs()).progress();
+            out.println(study().name() + ": all " + target.wanted() + " rounds are measured. See kadrem compare, or add"
+                    + " some with --rounds N" + (progress.look().isOneOfSeveral() && !progress.isEarlyLook()
+                            ? "; the study is judged again at " + progress.look().nextWords() + "."
+                            : "."));
+        }
+
+        @Override
+        public void machine(Capacity found, List<String> objections) {
+            out.println(found.sentence());
+            objections.forEach(this::note);
         }
 
         @Override
         public void runBegins(RunRecord run, int number, int of, Duration left) {
             heads.put(run.id(), String.format(Locale.ROOT, "%d/%d  round %d  %s", number, of, run.round(), name(run)));
             if (number == 1) {
-                out.println((study.load().course().search().isPresent() ? "at most " : "about ") + Texts.time(left)
+                out.println((study().load().course().search().isPresent() ? "at most " : "about ") + Texts.time(left)
                         + " left");
             }
         }
 
         @Override
-        public void step(RunRecord run, String step) {
-            live(run, step);
+        public void step(RunRecord run, Step step) {
+            live(run, step.words());
         }
 
         @Override
         public void second(RunRecord run, SecondSummary second) {
-            String part = study.load().course().search().isPresent()
+            String part = study().load().course().search().isPresent()
                     ? "second " + (second.second() + 1)
-                    : (second.second() < study.load().warmUp().toSeconds() ? "warm-up " : "measured ")
-                            + (second.second() + 1) + " of " + study.load().total().toSeconds() + " s";
+                    : (second.second() < study().load().warmUp().toSeconds() ? "warm-up " : "measured ")
+                            + (second.second() + 1) + " of " + study().load().total().toSeconds() + " s";
             live(run, part + ", p99 " + Written.duration(second.p99()));
         }
 

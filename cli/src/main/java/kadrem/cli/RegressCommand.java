@@ -13,7 +13,6 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Launch;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
@@ -31,9 +30,8 @@ import kadrem.files.report.TestReport;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.gate.Consent;
-import kadrem.load.campaign.TwoCommits;
-import org.apache.commons.text.StringTokenizer;
+import kadrem.work.Ended;
+import kadrem.work.Order;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -121,7 +119,6 @@ final class RegressCommand implements Callable<Integer> {
     @Override
     public Integer call() throws StudyException, Main.BadInput, IOException, InterruptedException {
         StudyFile file = StudyFile.read(folder);
-        Main.refuseElsewhere(file.study());
         file.warnings().forEach(warning -> spec.commandLine().getErr().println("note: " + warning));
         Study study = file.study();
         String id = candidate.orElse(study.question().baseline());
@@ -135,49 +132,27 @@ final class RegressCommand implements Callable<Integer> {
         if (versions.earlier != null) {
             return earlier(file, one, versions.earlier);
         }
-        Launch launch = launch(one);
-        Allowed.require(file);
         if (versions.commits != null) {
-            return commits(file, one, launch, versions.commits.before, versions.commits.after);
+            return measure(file, one, commits(versions.commits.before, versions.commits.after));
         }
         Commands commands = Objects.requireNonNull(versions.commands, "one of the three is given");
-        return measure(file, one, new Regression.Version("before", command(launch, commands.before)),
-                new Regression.Version("after", command(launch, commands.after)), Optional.empty());
+        return measure(file, one, new Order.Commands(commands.before, commands.after));
     }
 
-    private static Launch command(Launch launch, String words) {
-        return new Launch(new StringTokenizer(words, ' ', '"').getTokenList(), launch.folder(), launch.environment(),
-                launch.processors(), launch.readyWithin(), launch.stopWithin());
+    private Order.Commits commits(String earlier, String later) {
+        return new Order.Commits(earlier, later, repository, build);
     }
 
-    private int commits(StudyFile file, Candidate one, Launch launch, String earlier, String later)
-            throws Main.BadInput, InterruptedException {
-        PrintWriter err = spec.commandLine().getErr();
-        try (TwoCommits both = TwoCommits.of(new TwoCommits.Origin(earlier, later, repository, build), launch,
-                file.folder(), step -> err.println(step + " …"))) {
-            return measure(file, one, both.before(), both.after(), Optional.of(both.at()));
-        } catch (IOException cause) {
-            throw new Main.BadInput("The versions cannot be made ready: " + cause.getMessage());
-        }
-    }
-
-    /** @param at when the versions were made; empty for now */
-    private int measure(StudyFile file, Candidate one, Regression.Version before, Regression.Version after,
-            Optional<List<Instant>> at) throws Main.BadInput, IOException {
+    private int measure(StudyFile file, Candidate one, Order.Pair pair) throws Main.BadInput, IOException {
         long begun = System.nanoTime();
-        Study study = Regression.study(file.study(), one.id(), before, after, rounds);
-        // the user named the versions; the commands are those that were allowed, or were typed just now
-        Consent consent = Consent.ofUser();
-        consent.allowToo(consent.asks(study, file.folder()), file.folder());
-        Instant now = Instant.now();
-        // two commands under the same names are two others each time
-        RunFolders store = RunFolders.ofVersions(file.folder(), one.id(), before.name(),
-                at.isPresent() ? after.name() : after.name() + "-" + now.getEpochSecond());
-        int code = new Measuring(spec.commandLine(), file, study, store, true).upTo(study.plan().rounds());
+        Ended ended = new Measuring(spec.commandLine().getOut(), spec.commandLine().getErr())
+                .run(new Order.Versions(file, one.id(), pair, rounds, !noHistory));
+        int code = Measuring.exitCode(ended);
         if (code != 0) {
             return code;
         }
-        Comparison comparison = Comparison.of(study, store.runs());
+        Study study = ended.target().study();
+        Comparison comparison = Comparison.of(study, ended.target().store().runs());
         Verdict verdict = Verdict.of(comparison, Optional.empty(), study.plan().seed());
         print(verdict, comparison.inOrder().size() + " runs that count in " + study.plan().rounds() + " rounds, "
                 + Texts.time(Duration.ofNanos(System.nanoTime() - begun)));
@@ -186,10 +161,6 @@ final class RegressCommand implements Callable<Integer> {
                     TestReport.ofRegression(verdict, Instant.now()).getBytes(StandardCharsets.UTF_8));
         }
         boolean any = comparison.pairs().stream().anyMatch(PairComparison::deciding);
-        if (any && !noHistory) {
-            HistoryFile.add(file.folder(), comparison, one.id(), List.of(before.name(), after.name()),
-                    at.orElse(List.of(now, now)));
-        }
         return any ? exitCode(verdict) : Main.UNSOUND;
     }
 
@@ -223,8 +194,7 @@ final class RegressCommand implements Callable<Integer> {
         PrintWriter out = spec.commandLine().getOut();
         if (worse && earlier.again) {
             out.println("It looks worse. Both are measured again, beside each other, and that decides.");
-            Allowed.require(file);
-            return commits(file, one, launch(one), reference.version(), "HEAD");
+            return measure(file, one, commits(reference.version(), "HEAD"));
         }
         out.println((worse
                 ? "It looks worse, which settles nothing: each was measured in a sitting of its own, and one sitting does not"
@@ -233,11 +203,6 @@ final class RegressCommand implements Callable<Integer> {
                 + reference.version() + " --after HEAD; or by itself where it looks worse: --against "
                 + reference.version() + " --again.");
         return worse ? Main.NOT_SETTLED : 0;
-    }
-
-    private static Launch launch(Candidate one) throws Main.BadInput {
-        return one.launch().orElseThrow(() -> new Main.BadInput("The study does not say how to launch " + one.id()
-                + ", so that its versions cannot be measured beside each other. Compare with the history: --against last."));
     }
 
     private History.Entry reference(StudyFile file, Candidate one, String version) throws Main.BadInput, IOException {

@@ -1,9 +1,7 @@
 package kadrem.cli;
 
-import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -17,8 +15,8 @@ import kadrem.core.study.Written;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
-import kadrem.load.campaign.Rehearsing;
-import kadrem.load.content.UnreadableContent;
+import kadrem.work.NotDone;
+import kadrem.work.Rehearse;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -47,22 +45,16 @@ final class RehearseCommand implements Callable<Integer> {
         PrintWriter out = spec.commandLine().getOut();
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
-        Main.refuseElsewhere(file.study());
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        Allowed.require(file);
         Study study = file.study();
         Rehearsal rehearsal;
         try {
-            rehearsal = new Rehearsing(study, file.folder(), Measuring.program(), Clock.systemUTC(), _ -> false,
-                    (candidate, step) -> err.println(candidate.name() + ": " + step + " …")).run();
-        } catch (UnreadableContent cause) {
-            throw new Main.BadInput(file.folder().resolve(StudyFile.NAME) + ": rehearsal.ignoreJson: "
-                    + cause.getMessage());
-        }
-        try {
-            RehearsalFile.write(file.folder(), rehearsal, study.agreement());
-        } catch (IOException cause) {
-            err.println("note: the rehearsal could not be kept: " + cause.getMessage());
+            Rehearse.Rehearsed made = Rehearse.run(file, _ -> false,
+                    (candidate, step) -> err.println(candidate.name() + ": " + step.words() + " …"));
+            made.trouble().ifPresent(trouble -> err.println("note: " + trouble));
+            rehearsal = made.rehearsal();
+        } catch (NotDone not) {
+            throw Main.BadInput.of("Nothing was rehearsed", not.objection());
         }
         if (format == Main.Format.json) {
             out.println(RehearsalFile.json(rehearsal, study.agreement()));

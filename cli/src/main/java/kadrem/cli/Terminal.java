@@ -1,5 +1,6 @@
 package kadrem.cli;
 
+import java.io.Console;
 import java.io.FilterWriter;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -8,6 +9,7 @@ import java.io.PrintWriter;
 import java.io.UncheckedIOException;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
+import java.util.Optional;
 
 import kadrem.core.gate.Shown;
 
@@ -31,6 +33,11 @@ final class Terminal extends PrintWriter {
 
     static Terminal on(Writer writer) {
         return new Terminal(writer);
+    }
+
+    /** The terminal before which somebody sits; empty where a file or another program is written to. */
+    static Optional<Console> watched() {
+        return Optional.ofNullable(System.console()).filter(Console::isTerminal);
     }
 
     /** Goes back to the beginning of the line and empties it. */

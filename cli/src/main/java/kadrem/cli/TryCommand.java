@@ -36,7 +36,7 @@ import kadrem.load.gate.Consent;
 import kadrem.load.campaign.EngineWarmUp;
 import kadrem.load.campaign.MeasuredRun;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.GeneratorProcess;
@@ -125,7 +125,7 @@ final class TryCommand implements Callable<Integer> {
                 new Tls(!insecure, Optional.empty(), Optional.empty(), Optional.empty()));
         var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes()).paced(pacing);
         PrintWriter err = spec.commandLine().getErr();
-        boolean watched = format == Main.Format.text && System.console() != null && System.console().isTerminal();
+        boolean watched = format == Main.Format.text && Terminal.watched().isPresent();
         var telling = new MeasuredRun.Telling(RunJournal.NOT_KEPT, second -> {
             if (watched) {
                 Terminal.again(err);
@@ -192,7 +192,7 @@ final class TryCommand implements Callable<Integer> {
         if (format == Main.Format.json) {
             out.println(TrialJson.write(url, load, result.figures(), result.soundness(), result.generator()));
         } else {
-            if (System.console() != null && System.console().isTerminal()) {
+            if (Terminal.watched().isPresent()) {
                 Terminal.again(spec.commandLine().getErr());
             }
             out.print(text(result, load));

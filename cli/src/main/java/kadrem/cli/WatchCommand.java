@@ -19,6 +19,8 @@ import kadrem.load.host.HostSources;
 import kadrem.load.host.SourceTrial;
 import kadrem.load.host.Watching;
 import kadrem.load.host.remote.HostKeys;
+import kadrem.work.Objection;
+import kadrem.work.Preflight;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -46,8 +48,10 @@ final class WatchCommand implements Callable<Integer> {
     public Integer call() throws StudyException, Main.BadInput, InterruptedException {
         PrintWriter out = spec.commandLine().getOut();
         StudyFile file = StudyFile.read(folder);
-        Main.refuseElsewhere(file.study());
-        Allowed.require(file);
+        Optional<Objection> objection = Preflight.toAsking(file);
+        if (objection.isPresent()) {
+            throw Main.BadInput.of("Nothing was asked", objection.get());
+        }
         List<Candidate> candidates = file.study().candidates().stream()
                 .filter(one -> only.isEmpty() || one.id().equals(only.get())).toList();
         if (candidates.isEmpty()) {

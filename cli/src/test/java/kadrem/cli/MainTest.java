@@ -274,7 +274,7 @@ class MainTest extends CommandLineTest {
         long candidate = record.path("processes").path("candidatePid").asLong();
         kadrem.destroyForcibly().waitFor();
         assertThat(ProcessHandle.of(candidate)).as("it outlives Kadrem").isPresent();
-        assertThat(kadrem("measure", study.toString(), "--rounds", "0")).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("again", study.toString())).as("the plan is not through").isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("Kadrem ended in the middle of this run");
         assertThat(ProcessHandle.of(candidate).filter(ProcessHandle::isAlive)).isEmpty();
         JsonNode marked = JSON.readTree(run.resolve("run.json").toFile());

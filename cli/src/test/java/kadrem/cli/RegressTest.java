@@ -149,7 +149,7 @@ class RegressTest extends CommandLineTest {
         assertThat(err.toString()).contains("are the same commit");
         assertThat(kadrem("regress", study.toString(), "--before", "nowhere", "--after", "HEAD"))
                 .isEqualTo(Main.BAD_INPUT);
-        assertThat(err.toString()).contains("The versions cannot be made ready: git rev-parse");
+        assertThat(err.toString()).contains("Nothing was measured: the versions cannot be made ready: git rev-parse");
         assertThat(kadrem("regress", study.toString(), "--before", "HEAD~1", "--after", "HEAD", "--build",
                 "echo no; exit 3"))
                 .isEqualTo(Main.BAD_INPUT);

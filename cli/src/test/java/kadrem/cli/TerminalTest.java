@@ -45,7 +45,7 @@ class TerminalTest extends CommandLineTest {
         assertThat(out.toString()).contains("a, launch: sh -c $'rm -r ~\\u001b[8m'")
                 .contains("b, load: http://127.0.0.1:18082").doesNotContain("\u001b");
         assertThat(kadrem("measure", folder.toString())).isEqualTo(Main.BAD_INPUT);
-        assertThat(err.toString()).contains("Nothing was done").doesNotContain("\u001b");
+        assertThat(err.toString()).contains("Nothing was measured").doesNotContain("\u001b");
     }
 
     /** What was allowed holds until the study is changed; what is new is told alone, and what is gone beside it. */

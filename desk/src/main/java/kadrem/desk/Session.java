@@ -1,7 +1,6 @@
 package kadrem.desk;
 
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -9,8 +8,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
 import java.util.function.Consumer;
 
 import javafx.application.Platform;
@@ -28,6 +25,7 @@ import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.Verdict;
+import kadrem.desk.look.Background;
 import kadrem.files.run.StudyLock;
 import kadrem.files.compare.Results;
 import kadrem.files.run.RunFolders;
@@ -46,8 +44,7 @@ import org.slf4j.LoggerFactory;
 public final class Session implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Session.class);
 
-    private final ExecutorService files = Executors
-            .newSingleThreadExecutor(Thread.ofPlatform().name("kadrem-files").daemon().factory());
+    private final Background files = Background.inOrder("kadrem-files");
     private final ReadOnlyObjectWrapper<Optional<State>> state = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ReadOnlyObjectWrapper<Optional<String>> problem = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ObservableList<StudyFile> undo = FXCollections.observableArrayList();
@@ -70,9 +67,11 @@ public final class Session implements AutoCloseable {
      * @param digest digest of workload and load, by which runs from before an edit are told apart
      * @param floor how much a candidate differs from itself, if that was measured
      * @param verdict what follows from the comparison
+     * @param asked what of the study has the user's word, and what waits for it
      */
     public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
-            Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor, Verdict verdict) {
+            Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor, Verdict verdict,
+            Consent.Asked asked) {
         /** The rehearsal of the present workload, if there was one. */
         public Optional<Rehearsal> presentRehearsal() {
             return rehearsal.filter(one -> one.loadDigest().equals(digest));
@@ -83,8 +82,8 @@ public final class Session implements AutoCloseable {
         }
 
         /** This state with another text of the study, until what follows from it is known. */
-        State with(StudyFile changed, String itsDigest) {
-            return new State(changed, runs, unreadable, comparison, rehearsal, itsDigest, floor, verdict);
+        private State with(StudyFile changed, String itsDigest, Consent.Asked nowAsked) {
+            return new State(changed, runs, unreadable, comparison, rehearsal, itsDigest, floor, verdict, nowAsked);
         }
 
         /** Runs made under the present workload and load. */
@@ -131,24 +130,39 @@ public final class Session implements AutoCloseable {
                 loaded -> loaded.ifPresent(this::showUnlessOutdated));
     }
 
-    /** Looks whether the file was changed by another program, and reads it again if so; called now and then. */
+    /**
+     * Looks whether the file was changed by another program, and reads it again if so, or whether the user gave the word that the study
+     * waited for elsewhere. Called now and then.
+     */
     public void noticeOutsideChange() {
-        state.get().ifPresent(_ -> inBackground(() -> {
+        state.get().ifPresent(shown -> inBackground(() -> {
             StudyFile known = latest.orElse(null);
             if (known == null) {
-                return Optional.<State>empty();
+                return Optional.<Noticed>empty();
             }
             String text = Files.readString(known.folder().resolve(StudyFile.NAME));
             if (text.equals(known.text()) || text.equals(lastSeen)) {
-                return Optional.<State>empty();
+                return shown.asked().isAllowed() || !asked(known).isAllowed()
+                        ? Optional.<Noticed>empty()
+                        : Optional.of(new Noticed(load(known), false));
             }
             lastSeen = text;
-            return Optional.of(loaded(StudyFile.read(known.folder())));
-        }, read -> read.ifPresent(found -> {
+            return Optional.of(new Noticed(loaded(StudyFile.read(known.folder())), true));
+        }, found -> found.ifPresent(this::show)));
+    }
+
+    /** @param isOther whether the file holds another text than the one that is shown */
+    private record Noticed(State state, boolean isOther) {
+    }
+
+    private void show(Noticed noticed) {
+        if (noticed.isOther()) {
             state.get().map(State::file).ifPresent(undo::addLast);
             redo.clear();
-            display(found);
-        })));
+            display(noticed.state());
+        } else {
+            showUnlessOutdated(noticed.state());
+        }
     }
 
     /** Reads the study file again, as after it was mended outside. */
@@ -167,7 +181,11 @@ public final class Session implements AutoCloseable {
     private static State load(StudyFile file) throws StudyException {
         Results results = Results.of(file);
         return new State(file, results.runs(), results.unreadable(), results.comparison(), results.rehearsal(),
-                LoadDigest.of(file.study()), results.floor(), results.verdict());
+                LoadDigest.of(file.study()), results.floor(), results.verdict(), asked(file));
+    }
+
+    private static Consent.Asked asked(StudyFile file) {
+        return Consent.ofUser().asks(file.study(), file.folder());
     }
 
     /** What load this machine can make with the study as it is; empty before a self-check. */
@@ -310,9 +328,10 @@ public final class Session implements AutoCloseable {
     private State replace(StudyFile changed, Runnable noted, Runnable done) throws IOException, StudyException {
         latest = Optional.of(changed);
         String digest = LoadDigest.of(changed.study());
+        Consent.Asked asked = asked(changed);
         Platform.runLater(() -> {
             noted.run();
-            state.get().ifPresent(now -> display(now.with(changed, digest)));
+            state.get().ifPresent(now -> display(now.with(changed, digest, asked)));
             done.run();
         });
         Path file = changed.folder().resolve(StudyFile.NAME);
@@ -326,7 +345,8 @@ public final class Session implements AutoCloseable {
             latest = saved;
             saved.ifPresent(written -> {
                 String itsDigest = LoadDigest.of(written.study());
-                Platform.runLater(() -> state.get().ifPresent(now -> display(now.with(written, itsDigest))));
+                Consent.Asked itsAsked = asked(written);
+                Platform.runLater(() -> state.get().ifPresent(now -> display(now.with(written, itsDigest, itsAsked))));
             });
             throw cause;
         }
@@ -334,27 +354,12 @@ public final class Session implements AutoCloseable {
         return load(changed);
     }
 
-    private interface Work<T> {
-        T run() throws StudyException, IOException;
-    }
-
-    private <T> void inBackground(Work<T> work, Consumer<T> then) {
-        if (files.isShutdown()) {
-            // the window was closed while a measurement ended
-            return;
-        }
-        files.execute(() -> {
-            try {
-                T result = work.run();
-                Platform.runLater(() -> then.accept(result));
-            } catch (StudyException | IOException | UncheckedIOException cause) {
-                LOG.warn("the study could not be read or written", cause);
-                Platform.runLater(() -> {
-                    // set anew, so that the same words are shown again
-                    problem.set(Optional.empty());
-                    problem.set(Optional.of(String.valueOf(cause.getMessage())));
-                });
-            }
+    private <T> void inBackground(Background.Work<T> work, Consumer<T> then) {
+        files.run(work, then, cause -> {
+            LOG.warn("the study could not be read or written", cause);
+            // set anew, so that the same words are shown again
+            problem.set(Optional.empty());
+            problem.set(Optional.of(String.valueOf(cause.getMessage())));
         });
     }
 

@@ -25,6 +25,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.Pane;
+import kadrem.desk.start.DeskApplication;
 import kadrem.load.gate.Consent;
 import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;

@@ -100,7 +100,8 @@ class ExportWindowTest {
         window.openEmpty();
         window.press("new-study");
         window.enter("new-folder", folder.resolve("elsewhere").toString());
-        DrivenWindow.await("a study from nothing", () -> Files.exists(folder.resolve("elsewhere/study.yaml")));
+        DrivenWindow.await("a study from nothing", () -> Files.exists(folder.resolve("elsewhere/study.yaml"))
+                && window.isThere("evidence-sentence"));
         window.press("new-study");
         window.enter("new-from", figures.toString());
         DrivenWindow.await("why not", () -> window.says("new-problem", "name the folder"));

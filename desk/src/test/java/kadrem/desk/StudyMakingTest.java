@@ -185,7 +185,7 @@ class StudyMakingTest {
         window.openFromElsewhere(study);
         window.go("rehearsal");
         window.press("rehearse");
-        assertThat(window.text("rehearsal-status")).contains("under Candidates");
+        DrivenWindow.await("the refusal", () -> window.says("rehearsal-status", "under Candidates"));
         window.press("read-consent");
         assertThat(window.texts("consent-list")).contains("candidate, reset: touch " + ran)
                 .anyMatch(line -> line.startsWith("b, load: http://"));
@@ -418,8 +418,8 @@ class StudyMakingTest {
         DrivenWindow.await("the difference", () -> window.robot().lookup("Accept").tryQuery().isPresent());
         window.go("measure");
         window.press("measure");
-        DrivenWindow.await("the refusal", () -> window.robot().lookup("#measure-status").queryAs(Label.class).getText()
-                .startsWith("Nothing was measured: the rehearsal found"));
+        DrivenWindow.await("the refusal", () -> window.says("measure-status", "Nothing was measured")
+                && window.says("measure-outcome", "The rehearsal found"));
         assertThat(study.resolve("runs")).doesNotExist();
         window.go("rehearsal");
         TextField reason = (TextField) window.robot().lookup(node -> node instanceof TextField field

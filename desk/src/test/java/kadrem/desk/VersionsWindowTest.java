@@ -111,7 +111,7 @@ class VersionsWindowTest {
         assertThat(window.find("versions-after", TextField.class).getText()).isEqualTo("HEAD");
 
         measure("nowhere", "HEAD", "");
-        awaitOutcome("It cannot be: git rev-parse --verify");
+        awaitOutcome("The versions cannot be made ready: git rev-parse --verify");
         measure("HEAD", "HEAD", "");
         awaitOutcome("HEAD and HEAD are the same commit");
         measure("HEAD~1", "HEAD", "echo the roof leaks; exit 3");

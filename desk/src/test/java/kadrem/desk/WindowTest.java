@@ -23,6 +23,7 @@ import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import kadrem.core.plan.Rounds;
+import kadrem.files.study.StudyFile;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -235,6 +236,21 @@ class WindowTest {
         DrivenWindow.await("the end",
                 () -> robot.lookup("#measure-status").queryLabeled().getText().startsWith("Stopped;"));
         DrivenWindow.await("the next measurement", () -> !robot.lookup("#measure").queryButton().isDisabled());
+    }
+
+    /** As the command line does: a call that cannot be made is not made six times in vain. */
+    @Test
+    void whatCannotBeSentIsToldBeforeACandidateIsLaunched() throws Exception {
+        Path study = small();
+        Path file = study.resolve(StudyFile.NAME);
+        Files.writeString(file, Files.readString(file).replace("path: \"/berths/{{berth}}\"",
+                "path: \"/berths/{{berth}}\", headers: {x-key: \"{{env:NO_SUCH_BERTH_KEY}}\"}"));
+        window.open(study);
+        window.go("measure");
+        window.click("measure");
+        DrivenWindow.await("the reason", () -> window.says("measure-status", "Nothing was measured"));
+        assertThat(window.text("measure-outcome")).contains("NO_SUCH_BERTH_KEY");
+        assertThat(study.resolve("runs")).as("nothing was begun").doesNotExist();
     }
 
     @Test

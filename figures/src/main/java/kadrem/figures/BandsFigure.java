@@ -21,7 +21,7 @@ import org.jfree.data.category.DefaultCategoryDataset;
 /** Share of the calls whose response time lies inside each band: a bar a run, the quickest band first. */
 public final class BandsFigure {
     /** A band narrower than this has no room for its number. */
-    private static final double LEAST_LABELLED = 4;
+    private static final double MIN_LABELLED = 4;
 
     private BandsFigure() {
     }
@@ -115,7 +115,7 @@ public final class BandsFigure {
         @Override
         public String generateLabel(CategoryDataset data, int row, int column) {
             double share = data.getValue(row, column).doubleValue();
-            if (share < LEAST_LABELLED) {
+            if (share < MIN_LABELLED) {
                 return "";
             }
             String number = Written.significant(share) + " %";

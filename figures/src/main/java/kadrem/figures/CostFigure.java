@@ -91,7 +91,7 @@ public final class CostFigure {
             XYLineAndShapeRenderer renderer) {
         int sign = metric.higherIsBetter() ? -1 : 1;
         List<Place> unbeaten = places.stream()
-                .filter(one -> places.stream().noneMatch(other -> other != one && other.cost() <= one.cost()
+                .filter(one -> places.stream().noneMatch(other -> other.cost() <= one.cost()
                         && sign * other.value() <= sign * one.value()
                         && (other.cost() < one.cost() || sign * other.value() < sign * one.value())))
                 .sorted(Comparator.comparingDouble(Place::value)).toList();

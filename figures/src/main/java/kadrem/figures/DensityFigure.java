@@ -19,7 +19,7 @@ import org.jfree.data.xy.DefaultXYZDataset;
 
 /** Response time over time: the more calls of a second took so long, the darker the place. */
 public final class DensityFigure {
-    private static final int MOST_COLUMNS = 300;
+    private static final int MAX_COLUMNS = 300;
     /** A place with a single call can still be seen. */
     private static final double FAINTEST = 0.12;
 
@@ -33,7 +33,7 @@ public final class DensityFigure {
     public static JFreeChart chart(FigureTheme theme, RunLine run, int[] bins, long warmUp, long end,
             Optional<double[]> chosen, boolean last) {
         Density density = run.view().density();
-        int width = Math.max(1, Math.ceilDiv(density.seconds(), MOST_COLUMNS));
+        int width = Math.max(1, Math.ceilDiv(density.seconds(), MAX_COLUMNS));
         int columns = Math.ceilDiv(density.seconds(), width);
         var counts = new long[columns][Density.bins()];
         long most = 1;

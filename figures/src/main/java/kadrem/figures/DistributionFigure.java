@@ -140,7 +140,7 @@ public final class DistributionFigure {
         renderer.setSeriesStroke(series, theme.line());
     }
 
-    /** The axis of {@link TailFigure}; a curve ends where fewer than {@value CallView#LEAST_TAIL} calls took longer. */
+    /** The axis of {@link TailFigure}; a curve ends where fewer than {@value CallView#MIN_TAIL} calls took longer. */
     private static NumberAxis percents(double right) {
         var percents = new NumberAxis("share of the calls that were at least as fast");
         percents.setRange(0, right * 1.12 + 0.1);

@@ -29,7 +29,7 @@ import org.jfree.data.xy.XYSeriesCollection;
 public final class HistoryFigure {
     private static final int NAME_LENGTH = 10;
     private static final int FAINT = 130;
-    private static final int MOST_NAMES = 12;
+    private static final int MAX_NAMES = 12;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM yyyy", Locale.ENGLISH)
             .withZone(ZoneOffset.UTC);
 
@@ -91,7 +91,7 @@ public final class HistoryFigure {
     /** The mean level of each piece between changes; none where too few versions could show a change. */
     private static void levels(FigureTheme theme, History history, XYSeriesCollection data,
             XYLineAndShapeRenderer renderer) {
-        if (history.entries().size() < ChangePoints.FEWEST) {
+        if (history.entries().size() < ChangePoints.MIN) {
             return;
         }
         List<Integer> bounds = new ArrayList<>(List.of(0));
@@ -112,7 +112,7 @@ public final class HistoryFigure {
 
     private static SymbolAxis names(History history) {
         int count = history.entries().size();
-        int step = Math.max(1, (count + MOST_NAMES - 1) / MOST_NAMES);
+        int step = Math.max(1, (count + MAX_NAMES - 1) / MAX_NAMES);
         var texts = new String[count];
         for (int i = 0; i < count; i++) {
             String version = history.entries().get(i).version();

@@ -21,7 +21,7 @@ import org.jfree.data.xy.XYSeriesCollection;
 
 /** The smallest difference that a number of rounds settles, the margin shaded, the plan marked. */
 public final class PlanFigure {
-    private static final int MOST = 40;
+    private static final int MAX = 40;
     private static final int BEYOND = 2;
 
     private PlanFigure() {
@@ -29,7 +29,7 @@ public final class PlanFigure {
 
     /** The number of rounds to which a figure goes. */
     public static int most(int planned) {
-        return Math.max(MOST, planned + BEYOND);
+        return Math.max(MAX, planned + BEYOND);
     }
 
     /** @param planned rounds of the plan */

@@ -22,12 +22,12 @@ import org.jfree.data.xy.XYSeriesCollection;
 
 /**
  * Response time by percentile. The axis is stretched towards the tail: every step to the right is a tenth of the calls before
- * it, so that 99 and 99.9 % are as far apart as 90 and 99 %. A line ends where fewer than {@value CallView#LEAST_TAIL} calls
+ * it, so that 99 and 99.9 % are as far apart as 90 and 99 %. A line ends where fewer than {@value CallView#MIN_TAIL} calls
  * took longer.
  */
 public final class TailFigure {
     private static final double STEP = 0.02;
-    private static final double MOST = 5;
+    private static final double MAX = 5;
     /** Above so many decades an axis is labelled in steps of ten, below in steps of two. */
     private static final double DECADES_OF_TENS = 2.6;
 
@@ -41,7 +41,7 @@ public final class TailFigure {
 
     /** Where the line of so many calls ends on the axis. */
     static double end(long calls) {
-        return calls <= CallView.LEAST_TAIL ? 0 : Math.min(MOST, Math.log10((double) calls / CallView.LEAST_TAIL));
+        return calls <= CallView.MIN_TAIL ? 0 : Math.min(MAX, Math.log10((double) calls / CallView.MIN_TAIL));
     }
 
     public static JFreeChart chart(FigureTheme theme, List<RunLine> runs) {
@@ -80,7 +80,7 @@ public final class TailFigure {
         }
         var percents = new NumberAxis("share of the calls that were at least as fast");
         percents.setRange(0, right * 1.08 + 0.1);
-        percents.setTickUnit(new NumberTickUnit(1, new NumberText(place -> place > MOST
+        percents.setTickUnit(new NumberTickUnit(1, new NumberText(place -> place > MAX
                 ? ""
                 : place == 0
                         ? "fastest"

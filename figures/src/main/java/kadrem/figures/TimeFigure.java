@@ -31,7 +31,7 @@ public final class TimeFigure {
     private static final double NAME_ROOM = 0.13;
     /** Width left of the plot, the same for all, so that the time axes of figures below each other are in line. */
     private static final double AXIS_WIDTH = 62;
-    private static final int MOST_TICKS = 14;
+    private static final int MAX_TICKS = 14;
     /** Length of a time axis in times of a run: names are written behind its end. */
     static final double ROOM_FOR_NAMES = 1.14;
     private static final float BAND_ALPHA = 0.18f;
@@ -122,14 +122,14 @@ public final class TimeFigure {
         return warmUp;
     }
 
-    /** Seconds between two ticks: 1, 2, 5, 10, 15, 30 or whole minutes, so that at most {@value #MOST_TICKS} are shown. */
+    /** Seconds between two ticks: 1, 2, 5, 10, 15, 30 or whole minutes, so that at most {@value #MAX_TICKS} are shown. */
     static double tick(long seconds) {
         for (int step : new int[]{1, 2, 5, 10, 15, 30}) {
-            if (seconds <= (long) step * MOST_TICKS) {
+            if (seconds <= (long) step * MAX_TICKS) {
                 return step;
             }
         }
-        return Math.ceilDiv(seconds, 60L * MOST_TICKS) * 60.0;
+        return Math.ceilDiv(seconds, 60L * MAX_TICKS) * 60.0;
     }
 
     private static void shade(XYPlot plot, Band band, List<SecondSummary> seconds, long lastSecond) {

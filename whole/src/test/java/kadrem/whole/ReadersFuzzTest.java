@@ -43,7 +43,7 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.Transport;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.params.provider.MethodSource;
@@ -53,7 +53,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * others are. Without further word the kept inputs are tried again; with {@code JAZZER_FUZZ=1} in the environment others are looked for.
  */
 class ReadersFuzzTest {
-    private static final Duration LONGEST = Duration.ofSeconds(30);
+    private static final Duration MAX = Duration.ofSeconds(30);
     private static final Path DEMO = Path.of("../demo/harbour-berths");
     private static final Path WORK = work();
 
@@ -155,7 +155,7 @@ class ReadersFuzzTest {
         } finally {
             empty(folder);
         }
-        assertThat(Duration.ofNanos(System.nanoTime() - begun)).as("%s", kind).isLessThan(LONGEST);
+        assertThat(Duration.ofNanos(System.nanoTime() - begun)).as("%s", kind).isLessThan(MAX);
     }
 
     private static void read(Kind kind, byte[] content, Path folder)

@@ -57,9 +57,9 @@ final class LoadCheck {
                     findings.error("load.segments", "have no arrivals", "Give one of them a level above 0.");
                 }
                 double number = Curve.of(load).area();
-                if (arrivals.spacing() == LoadProfile.Spacing.POISSON && number > Arrivals.Poisson.MOST) {
+                if (arrivals.spacing() == LoadProfile.Spacing.POISSON && number > Arrivals.Poisson.MAX) {
                     findings.error("load.spacing", "is poisson for " + (long) number + " arrivals",
-                            "Use constant spacing, or at most " + Arrivals.Poisson.MOST + " arrivals in a run.");
+                            "Use constant spacing, or at most " + Arrivals.Poisson.MAX + " arrivals in a run.");
                 }
             }
         }

@@ -68,8 +68,8 @@ final class WorkloadCheck {
             findings.error(path, "has no rows", "Give it at least one value.");
             return;
         }
-        if (list instanceof ValueList.Zipf zipf && zipf.size() > ValueList.Zipf.MOST) {
-            findings.error(path, "has " + zipf.size() + " numbers", "Use at most " + ValueList.Zipf.MOST + ".");
+        if (list instanceof ValueList.Zipf zipf && zipf.size() > ValueList.Zipf.MAX) {
+            findings.error(path, "has " + zipf.size() + " numbers", "Use at most " + ValueList.Zipf.MAX + ".");
         }
         if (list.draw().keep() == ValueList.Keep.CALL && list.draw().order() != ValueList.Order.RANDOM) {
             findings.error(path + ".keep", "is call, but the rows come in an order",

@@ -20,7 +20,7 @@ public final class CallView {
     /** Samples above a percentile below which it is marked as weak. Common practice, no source. */
     public static final long WEAK_TAIL = 50;
     /** Samples above a percentile below which it is not shown as a number. Common practice, no source. */
-    public static final long LEAST_TAIL = 10;
+    public static final long MIN_TAIL = 10;
 
     /** Of the intervals within a run. */
     public static final double CONFIDENCE = 0.95;
@@ -171,12 +171,12 @@ public final class CallView {
     }
 
     /**
-     * Whether at least {@value #LEAST_TAIL} samples lie above a percentile.
+     * Whether at least {@value #MIN_TAIL} samples lie above a percentile.
      *
      * @param percentile 0 to 100
      */
     public boolean isShown(double percentile) {
-        return tail(percentile) >= LEAST_TAIL - 1e-6;
+        return tail(percentile) >= MIN_TAIL - 1e-6;
     }
 
     /**

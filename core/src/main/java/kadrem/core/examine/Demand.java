@@ -17,7 +17,7 @@ import kadrem.core.scaling.Laws;
  */
 public record Demand(HostSeries series, double idle, double used, double demandSeconds, double saturation) {
     /** Less than this share that the load takes is too little to be told from nothing. */
-    private static final double LEAST = 0.01;
+    private static final double MIN = 0.01;
 
     /**
      * The demands of all resources whose end is known, the first to run out first.
@@ -35,7 +35,7 @@ public record Demand(HostSeries series, double idle, double used, double demandS
                 case "% of all processors", "% of the time" -> 100;
                 default -> 0;
             };
-            if (full > 0 && units > 0 && throughput > 0 && (one.loaded() - one.idle()) / full >= LEAST) {
+            if (full > 0 && units > 0 && throughput > 0 && (one.loaded() - one.idle()) / full >= MIN) {
                 double idle = one.idle() / full;
                 double used = one.loaded() / full;
                 double demand = Laws.serviceDemand((used - idle) * units, throughput);

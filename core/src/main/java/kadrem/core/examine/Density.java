@@ -12,7 +12,7 @@ import org.HdrHistogram.AbstractHistogram;
  */
 public final class Density {
     public static final int BINS_PER_DECADE = 12;
-    private static final double LEAST_NANOS = 1e3;
+    private static final double MIN_NANOS = 1e3;
     private static final int BINS = 9 * BINS_PER_DECADE;
 
     private final List<long[]> seconds = new ArrayList<>();
@@ -26,7 +26,7 @@ public final class Density {
     }
 
     private static int bin(double nanos) {
-        int bin = (int) Math.floor(Math.log10(Math.max(nanos, LEAST_NANOS) / LEAST_NANOS) * BINS_PER_DECADE);
+        int bin = (int) Math.floor(Math.log10(Math.max(nanos, MIN_NANOS) / MIN_NANOS) * BINS_PER_DECADE);
         return Math.min(bin, BINS - 1);
     }
 
@@ -42,7 +42,7 @@ public final class Density {
 
     /** Lower edge of a bin in nanoseconds. */
     public static double edge(int bin) {
-        return LEAST_NANOS * Math.pow(10, (double) bin / BINS_PER_DECADE);
+        return MIN_NANOS * Math.pow(10, (double) bin / BINS_PER_DECADE);
     }
 
     /** First bin with a call in it, and the one behind the last; the same number where there is none. */

@@ -25,12 +25,12 @@ import kadrem.core.stats.RobustZ;
 public record Moved(WatchView.Course course, double idle, double loaded, double score,
         Optional<LaggedAssociation.Result> withLatency, boolean goesWithLatency) {
     /** Fewest readings of the idle stretch for a robust z, and for a median of it. */
-    public static final int FEWEST_IDLE = 10;
-    private static final int FEWEST_LEVEL = 3;
+    public static final int MIN_IDLE = 10;
+    private static final int MIN_LEVEL = 3;
     /** Seconds by which the response time may follow a series. */
-    public static final int MOST_DELAY = 5;
+    public static final int MAX_DELAY = 5;
     /** A change by a smaller share is none that anybody need look at, however steady the rest was. */
-    private static final double LEAST_CHANGE = 0.01;
+    private static final double MIN_CHANGE = 0.01;
     /** What moved before what did not, and the furthest of each first. */
     public static final Comparator<Moved> FURTHEST_FIRST = Comparator.comparing((Moved one) -> !one.departs())
             .thenComparingDouble(one -> -Math.abs(one.score()));
@@ -53,7 +53,7 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
     /** Whether the load moved it, by the bound of Iglewicz and Hoaglin, and by enough to matter. */
     public boolean departs() {
         return Math.abs(score) > RobustZ.OUTLIER
-                && Math.abs(loaded - idle) >= LEAST_CHANGE * Math.max(Math.abs(loaded), Math.abs(idle));
+                && Math.abs(loaded - idle) >= MIN_CHANGE * Math.max(Math.abs(loaded), Math.abs(idle));
     }
 
     /** The association in words, and only as one; empty where there is none. */
@@ -92,11 +92,11 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
         for (WatchView.Course course : watch.courses()) {
             double[] idle = course.between(Double.NEGATIVE_INFINITY, -OPENING_SECONDS);
             double[] loaded = course.between(from, to);
-            if (idle.length >= FEWEST_LEVEL && loaded.length > 0) {
+            if (idle.length >= MIN_LEVEL && loaded.length > 0) {
                 RobustZ reference = RobustZ.of(idle);
                 double median = RobustZ.median(loaded);
                 moved.add(new Moved(course, reference.median(), median,
-                        idle.length >= FEWEST_IDLE ? reference.score(median) : Double.NaN,
+                        idle.length >= MIN_IDLE ? reference.score(median) : Double.NaN,
                         association(course, p99, from, to), false));
             }
         }
@@ -127,6 +127,6 @@ public record Moved(WatchView.Course course, double idle, double loaded, double 
         List<Integer> both = values.keySet().stream()
                 .filter(second -> second >= from && second < to && p99.containsKey(second)).toList();
         return LaggedAssociation.of(both.stream().mapToDouble(values::get).toArray(),
-                both.stream().mapToDouble(p99::get).toArray(), MOST_DELAY, TOGETHER);
+                both.stream().mapToDouble(p99::get).toArray(), MAX_DELAY, TOGETHER);
     }
 }

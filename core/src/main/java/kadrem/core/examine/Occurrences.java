@@ -33,16 +33,16 @@ public final class Occurrences {
     private static final double LEAP = 3;
     private static final int MINUTE = 60;
     /** Seconds before a leap that must be there to compare with. */
-    private static final int FEWEST_BEFORE = 4;
+    private static final int MIN_BEFORE = 4;
     /** A growth over the load by less than this share is no leak. */
-    private static final double LEAST_GROWTH = 0.25;
+    private static final double MIN_GROWTH = 0.25;
     private static final double SIGNIFICANT = 0.001;
     /** Seconds with a collection from which what is left after them is the live heap. */
-    private static final int FEWEST_COLLECTIONS = 3;
-    private static final int FEWEST_FOR_TREND = 8;
+    private static final int MIN_COLLECTIONS = 3;
+    private static final int MIN_FOR_TREND = 8;
     /** Threads more than at rest from which their waiting is told. */
-    private static final double FEWEST_WAITING = 2;
-    private static final double LEAST_THROTTLED = 2;
+    private static final double MIN_WAITING = 2;
+    private static final double MIN_THROTTLED = 2;
 
     private final List<SecondSummary> seconds;
     private final WatchView watch;
@@ -107,7 +107,7 @@ public final class Occurrences {
      */
     private void leap() {
         List<SecondSummary> loaded = seconds.stream().filter(one -> one.sent() > 0).toList();
-        for (int i = FEWEST_BEFORE; frame.flat() && i + 1 < loaded.size(); i++) {
+        for (int i = MIN_BEFORE; frame.flat() && i + 1 < loaded.size(); i++) {
             double before = RobustZ.median(
                     loaded.subList(Math.max(0, i - MINUTE), i).stream().mapToDouble(SecondSummary::p99).toArray());
             if (before > 0 && loaded.get(i).p99() != LatencySummary.NEVER && loaded.get(i).p99() >= LEAP * before
@@ -166,7 +166,7 @@ public final class Occurrences {
         Optional<WatchView.Course> collections = candidates(SeriesRole.MEMORY).stream()
                 .filter(one -> one.series().name().equals("garbage collection")).findFirst();
         if (collections.filter(one -> Arrays.stream(measured(one)).filter(share -> share > 0)
-                .count() < FEWEST_COLLECTIONS).isPresent()) {
+                .count() < MIN_COLLECTIONS).isPresent()) {
             return;
         }
         List<WatchView.Course> rising = candidates(SeriesRole.MEMORY).stream()
@@ -186,13 +186,13 @@ public final class Occurrences {
     }
 
     private static double[] thinned(double[] values) {
-        int step = Math.max(1, Math.ceilDiv(values.length, MannKendall.MOST));
+        int step = Math.max(1, Math.ceilDiv(values.length, MannKendall.MAX));
         return java.util.stream.IntStream.range(0, values.length / step).mapToDouble(i -> values[i * step]).toArray();
     }
 
     private boolean grows(WatchView.Course course) {
         double[] levels = measured(course);
-        if (!frame.flat() || levels.length < FEWEST_FOR_TREND) {
+        if (!frame.flat() || levels.length < MIN_FOR_TREND) {
             return false;
         }
         MannKendall.Result trend = MannKendall.of(thinned(levels));
@@ -200,7 +200,7 @@ public final class Occurrences {
         // a heap that is collected now and then falls again; its second half then begins below where the first ended
         double lowestLater = Arrays.stream(levels, levels.length / 2, levels.length).min().orElse(0);
         double highestEarly = Arrays.stream(levels, 0, Math.max(1, levels.length / 4)).max().orElse(0);
-        return trend.p() < SIGNIFICANT && trend.slope() > 0 && growth >= LEAST_GROWTH && lowestLater > highestEarly;
+        return trend.p() < SIGNIFICANT && trend.slope() > 0 && growth >= MIN_GROWTH && lowestLater > highestEarly;
     }
 
     /** Threads that wait although there is processor time left. */
@@ -215,12 +215,12 @@ public final class Occurrences {
             }
             double more = RobustZ.median(loaded) - RobustZ.median(idle);
             double most = Arrays.stream(loaded).max().orElse(0);
-            if (more >= FEWEST_WAITING && course.series().name().equals("threads that wait for a lock")) {
+            if (more >= MIN_WAITING && course.series().name().equals("threads that wait for a lock")) {
                 candidate(frame.warmUpSeconds(),
                         "up to %.0f threads of the candidate wait for a lock, while its CPU is at"
                                 + " %.0f %%: calls stand in line inside it",
                         most, used * 100);
-            } else if (more >= FEWEST_WAITING && course.series().name().equals("threads that read from a connection")) {
+            } else if (more >= MIN_WAITING && course.series().name().equals("threads that read from a connection")) {
                 candidate(frame.warmUpSeconds(),
                         "up to %.0f threads of the candidate wait for an answer from elsewhere,"
                                 + " while its CPU is at %.0f %%: it waits for another service",
@@ -236,7 +236,7 @@ public final class Occurrences {
     private void throttling() {
         for (WatchView.Course course : watch.courses()) {
             if (course.series().name().equals("throttled")) {
-                course.points().stream().filter(point -> point[0] > 0 && point[1] >= LEAST_THROTTLED).findFirst()
+                course.points().stream().filter(point -> point[0] > 0 && point[1] >= MIN_THROTTLED).findFirst()
                         .ifPresent(point -> candidate(second(point), "%s met its processor quota at %d s and was held"
                                 + " back for %.0f %% of that second", course.series().source(), second(point),
                                 point[1]));

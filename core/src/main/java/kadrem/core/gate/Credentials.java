@@ -14,7 +14,7 @@ import com.google.re2j.Pattern;
  * written like nothing in particular under a name that says nothing is not found.
  */
 public final class Credentials {
-    private static final int SHORTEST = 4;
+    private static final int MIN = 4;
     /** Headers that hold credentials: RFC 9110, section 11; RFC 6265; the others are common practice, no source. */
     private static final Set<String> HEADERS = Set.of("authorization", "proxy-authorization", "cookie", "set-cookie",
             "x-api-key", "api-key", "x-auth-token");
@@ -114,7 +114,7 @@ public final class Credentials {
 
     private static boolean isValue(String name, String value) {
         boolean literal = value.matches("(?i)true|false|null|none|bearer|basic|digest|[0-9]{1,9}(\\.[0-9]+)?");
-        return value.length() >= SHORTEST && !literal && isNoReference(value) && !ABOUT.matcher(name).find();
+        return value.length() >= MIN && !literal && isNoReference(value) && !ABOUT.matcher(name).find();
     }
 
     private static boolean isNoReference(String value) {

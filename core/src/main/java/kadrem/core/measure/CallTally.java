@@ -106,11 +106,11 @@ public final class CallTally {
     }
 
     /** Most words of statuses that are told apart in a second; the others are counted by kind alone. */
-    private static final int MOST_STATUSES = 100;
+    private static final int MAX_STATUSES = 100;
 
     /** Counts a failure that was answered with a status. */
     public void failedWith(String word) {
-        if (!word.isEmpty() && (statuses.containsKey(word) || statuses.size() < MOST_STATUSES)) {
+        if (!word.isEmpty() && (statuses.containsKey(word) || statuses.size() < MAX_STATUSES)) {
             statuses.merge(word, 1L, Long::sum);
         }
     }

@@ -38,7 +38,7 @@ public record Capacity(double beside, OptionalDouble alone, double failedShare, 
         /** With an empty object: without a rehearsal no better answer is known. */
         EMPTY("with empty answers, since there is no rehearsal of this workload yet"),
         /** Over another protocol than HTTP: what goes over the wire is not what a rehearsal keeps. */
-        SHORTEST("with the shortest answers of its protocol");
+        MIN("with the shortest answers of its protocol");
 
         private final String words;
 

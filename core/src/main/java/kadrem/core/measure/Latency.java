@@ -6,8 +6,8 @@ import org.HdrHistogram.IntCountsHistogram;
 
 /** The histograms of this project: nanoseconds, three significant digits down to 1 µs, 1 ns to 1 h. */
 public final class Latency {
-    public static final long LEAST_NANOS = 1;
-    public static final long MOST_NANOS = 3_600_000_000_000L;
+    public static final long MIN_NANOS = 1;
+    public static final long MAX_NANOS = 3_600_000_000_000L;
     private static final int DIGITS = 3;
 
     private Latency() {
@@ -15,16 +15,16 @@ public final class Latency {
 
     /** A histogram for one second. */
     public static IntCountsHistogram forOneSecond() {
-        return new IntCountsHistogram(LEAST_NANOS, MOST_NANOS, DIGITS);
+        return new IntCountsHistogram(MIN_NANOS, MAX_NANOS, DIGITS);
     }
 
     /** A histogram for a whole run. */
     public static Histogram forRun() {
-        return new Histogram(LEAST_NANOS, MOST_NANOS, DIGITS);
+        return new Histogram(MIN_NANOS, MAX_NANOS, DIGITS);
     }
 
     /** Records {@code nanos}, brought into the range. Allocates nothing. */
     public static void record(AbstractHistogram histogram, long nanos) {
-        histogram.recordValue(Math.clamp(nanos, 0, MOST_NANOS));
+        histogram.recordValue(Math.clamp(nanos, 0, MAX_NANOS));
     }
 }

@@ -1,7 +1,6 @@
 package kadrem.core.measure;
 
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -10,77 +9,80 @@ import java.util.Set;
 import java.util.stream.Collectors;
 
 import kadrem.core.plan.StreamDigest;
-import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
-import kadrem.core.study.Launch;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Seal;
-import kadrem.core.study.Study;
 
 /**
  * One run as it is kept.
  *
- * @param id short random word that tells apart two tries of the same round and candidate
- * @param position place of the candidate in the order of its round, from 1
- * @param streamSeed seed of everything sent, the same for all candidates of a round
- * @param studyDigest digest of workload and load, so that runs of an edited study are told apart
- * @param reason why the run failed, stopped or was cut off; empty for a complete one
  * @param lastOutput last lines that the candidate wrote, kept for a failed run
  * @param fingerprint what was measured, by attribute
- * @param machine where it was measured, by attribute
+ * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
  * @param generator what making the load cost
  * @param levels results of the levels of a ladder or ceiling search; empty for one level
- * @param seal what the study promised before it; empty in older runs
  * @param watch how the watch of each source of host figures went
- * @param processes ids and start instants (ms since 1970) of Kadrem and of the candidate's root process
  */
-public record RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
-        Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
-        Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
-        Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
-        Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch,
-        Optional<Seal> seal) {
-
-    /** A run of which it is not known what was promised before it. */
-    public RunRecord(String id, int round, String candidate, int position, long streamSeed, String studyDigest,
-            Instant started, Optional<Instant> ended, RunOutcome outcome, String reason, List<String> lastOutput,
-            Map<String, String> fingerprint, Map<String, String> machine, Processes processes,
-            Optional<StreamDigest> stream, Optional<RunFigures> figures, List<Soundness.Finding> soundness,
-            Optional<GeneratorFigures> generator, List<LevelResult> levels, List<WatchedSource> watch) {
-        this(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason, lastOutput,
-                fingerprint, machine, processes, stream, figures, soundness, generator, levels, watch,
-                Optional.empty());
-    }
+public record RunRecord(RunIdentity identity, RunState state, List<String> lastOutput, Map<String, String> fingerprint,
+        Processes processes, Optional<StreamDigest> stream, Optional<RunFigures> figures,
+        List<Soundness.Finding> soundness, Optional<GeneratorFigures> generator, List<LevelResult> levels,
+        List<WatchedSource> watch) {
 
     /** A run that has just begun. */
-    public static RunRecord begun(String id, int round, String candidate, int position, long streamSeed,
-            String studyDigest, Instant started, Map<String, String> machine, Processes processes) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.empty(),
-                RunOutcome.RUNNING, "", List.of(), Map.of(), machine, processes, Optional.empty(), Optional.empty(),
-                List.of(), Optional.empty(), List.of(), List.of());
+    public static RunRecord begun(RunIdentity identity, Processes processes) {
+        return new RunRecord(identity, new RunState.UnderWay(), List.of(), Map.of(), processes, Optional.empty(),
+                Optional.empty(), List.of(), Optional.empty(), List.of(), List.of());
+    }
+
+    public String id() {
+        return identity.id();
+    }
+
+    public int round() {
+        return identity.round();
+    }
+
+    /** Id of the candidate. */
+    public String candidate() {
+        return identity.candidate();
+    }
+
+    /** Digest of workload and load. */
+    public String studyDigest() {
+        return identity.studyDigest();
+    }
+
+    public Instant started() {
+        return identity.started();
+    }
+
+    /** Where it was measured, by attribute. */
+    public Map<String, String> machine() {
+        return identity.machine();
+    }
+
+    /** The name of the run's folder. */
+    public String folderName() {
+        return identity.folderName();
+    }
+
+    /** The sitting it belongs to. */
+    public String sitting() {
+        return identity.sitting();
+    }
+
+    public RunOutcome outcome() {
+        return state.outcome();
+    }
+
+    /** Why the run failed, was stopped or cut off; empty for a complete one. */
+    public String reason() {
+        return state.reason();
     }
 
     /** Process ids with start instants, by which a leftover is recognised without taking another for it; 0 is none. */
     public record Processes(long kadremPid, long kadremStarted, long candidatePid, long candidateStarted) {
         public static final Processes NONE = new Processes(0, 0, 0, 0);
-    }
-
-    /** ROUND-CANDIDATE-ID, the name of the run's folder. */
-    public String folderName() {
-        return String.format(java.util.Locale.ROOT, "%03d-%s-%s", round, candidate, id);
-    }
-
-    /** Number of processors of the machine that it was made on; 1 where it is not known. */
-    public int processors() {
-        String told = machine.getOrDefault("processors", "");
-        return told.matches("\\d{1,6}") ? Math.max(1, Integer.parseInt(told)) : 1;
-    }
-
-    /** Processors that the candidate may use: those of its set, else all of the machine. */
-    public double cores(Study study) {
-        return study.candidate(candidate).flatMap(Candidate::launch).flatMap(Launch::processors)
-                .map(set -> Launch.processors(set).cardinality())
-                .orElse(processors());
     }
 
     /** What it is to a comparison. */
@@ -116,7 +118,7 @@ public record RunRecord(String id, int round, String candidate, int position, lo
 
     /** Whether it was measured to its end. */
     public boolean hasWholeFigures() {
-        return outcome == RunOutcome.COMPLETE && figures.isPresent();
+        return outcome() == RunOutcome.COMPLETE && figures.isPresent();
     }
 
     /** The levels that it went through undisturbed and alive. */
@@ -143,78 +145,62 @@ public record RunRecord(String id, int round, String candidate, int position, lo
                         .map(one -> one.value(metric)).orElse(OptionalDouble.empty());
     }
 
-    /** This run with what the study promised before it. */
-    public RunRecord sealed(Seal promised) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator, levels, watch,
-                Optional.of(promised));
-    }
-
-    /** The sitting it belongs to: one host, one start of its system, one day (in UTC). */
-    public String sitting() {
-        String boot = machine.getOrDefault("boot", "");
-        return started.atOffset(ZoneOffset.UTC).toLocalDate() + (boot.isEmpty() ? "" : ", boot " + boot);
-    }
-
-    public RunRecord withOutcome(RunOutcome newOutcome, String newReason, Instant end) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, Optional.of(end),
-                newOutcome, newReason, lastOutput, fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels, watch, seal);
+    /** This run at its end. */
+    public RunRecord withOutcome(RunOutcome outcome, String reason, Instant end) {
+        return new RunRecord(identity, new RunState.Ended(outcome, reason, end), lastOutput, fingerprint, processes,
+                stream, figures, soundness, generator, levels, watch);
     }
 
     public RunRecord withLastOutput(List<String> lines) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                List.copyOf(lines), fingerprint, machine, processes, stream, figures, soundness,
-                generator, levels, watch, seal);
+        return new RunRecord(identity, state, List.copyOf(lines), fingerprint, processes, stream, figures, soundness,
+                generator, levels, watch);
     }
 
     public RunRecord withFingerprint(Map<String, String> found) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, found, machine, processes, stream, figures, soundness,
-                generator, levels, watch, seal);
+        return new RunRecord(identity, state, lastOutput, found, processes, stream, figures, soundness, generator,
+                levels, watch);
     }
 
     public RunRecord withProcesses(Processes found) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, found, stream, figures, soundness,
-                generator, levels, watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, found, stream, figures, soundness, generator,
+                levels, watch);
     }
 
     public RunRecord withResult(StreamDigest digest, RunFigures result, List<Soundness.Finding> findings) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, Optional.of(digest), Optional.of(result),
-                List.copyOf(findings), generator, levels, watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, Optional.of(digest),
+                Optional.of(result), List.copyOf(findings), generator, levels, watch);
     }
 
     /** A run whose figures were measured by other means. */
     public RunRecord withElsewhere(RunFigures values) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, Optional.of(values), soundness, generator, levels,
-                watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, stream, Optional.of(values),
+                soundness, generator, levels, watch);
     }
 
     public RunRecord withGenerator(GeneratorFigures own) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures, soundness, Optional.of(own), levels,
-                watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, stream, figures, soundness,
+                Optional.of(own), levels, watch);
     }
 
     public RunRecord withLevels(List<LevelResult> results) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator,
-                List.copyOf(results), watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, stream, figures, soundness, generator,
+                List.copyOf(results), watch);
     }
 
     public RunRecord withWatch(List<WatchedSource> sources) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures, soundness, generator, levels,
-                List.copyOf(sources), seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, stream, figures, soundness, generator,
+                levels, List.copyOf(sources));
+    }
+
+    /** This run with what the study promised before it. */
+    public RunRecord sealed(Seal promised) {
+        return new RunRecord(identity.sealed(promised), state, lastOutput, fingerprint, processes, stream, figures,
+                soundness, generator, levels, watch);
     }
 
     /** This run judged under the limits of a study that may have changed since it was made. */
     public RunRecord judgedUnder(Judgement judgement) {
-        return new RunRecord(id, round, candidate, position, streamSeed, studyDigest, started, ended, outcome, reason,
-                lastOutput, fingerprint, machine, processes, stream, figures,
-                Soundness.under(soundness, judgement.limits()), generator, levels, watch, seal);
+        return new RunRecord(identity, state, lastOutput, fingerprint, processes, stream, figures,
+                Soundness.under(soundness, judgement.limits()), generator, levels, watch);
     }
 }

@@ -3,6 +3,7 @@ package kadrem.core.measure;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.Set;
 
@@ -17,9 +18,9 @@ import kadrem.core.study.SoundnessRule;
  */
 public final class Soundness {
     /** Mean calls under way times seconds below which their number is too much a matter of chance for Little's law. */
-    private static final double FEWEST_UNDER_WAY = 400;
+    private static final double MIN_UNDER_WAY = 400;
     /** Share of failed calls above which response times no longer tell how long calls are under way. */
-    private static final double MOST_FAILED = 0.01;
+    private static final double MAX_FAILED = 0.01;
 
     private final Map<SoundnessRule, Double> limits;
     private final List<Finding> findings = new ArrayList<>();
@@ -145,7 +146,7 @@ public final class Soundness {
             evidence.watched().drift().ifPresent(drift -> add(SoundnessRule.DRIFT, drift));
         }
         double mean = evidence.watched().underWay().orElse(0);
-        if (figures.errorShare() <= MOST_FAILED && mean * figures.seconds() >= FEWEST_UNDER_WAY) {
+        if (figures.errorShare() <= MAX_FAILED && mean * figures.seconds() >= MIN_UNDER_WAY) {
             double expected = figures.throughput() * figures.service().mean() / 1e9;
             add(SoundnessRule.LITTLES_LAW, Math.abs(mean - expected) / mean);
         }
@@ -158,7 +159,9 @@ public final class Soundness {
 
     /** Findings held against limits that a study has changed since; those of rules without a limit of its own stay. */
     public static List<Finding> under(List<Finding> findings, Map<SoundnessRule, Double> limits) {
-        return findings.stream().map(finding -> SoundnessRule.byLabel(finding.rule()).filter(limits::containsKey)
-                .map(rule -> Finding.of(rule, finding.figure(), limits.get(rule), true)).orElse(finding)).toList();
+        return findings.stream().map(finding -> SoundnessRule.byLabel(finding.rule()).flatMap(
+                rule -> Optional.ofNullable(limits.get(rule))
+                        .map(limit -> Finding.of(rule, finding.figure(), limit, true)))
+                .orElse(finding)).toList();
     }
 }

@@ -10,18 +10,18 @@ import kadrem.core.stats.Mser5;
  * that the size stays. One thread.
  */
 public final class SteadyState {
-    private static final int MOST = 600;
+    private static final int MAX = 600;
     /** Relative difference between first and later seconds that is one at all. */
     private static final double MATERIAL = 0.10;
     /** Standard errors beyond which a difference is not by chance. */
     private static final double STANDARD_ERRORS = 3;
     private static final double TREND_P = 0.01;
     /** Fewest intervals of the measured part for a trend to be looked for. */
-    private static final int FEWEST = 10;
+    private static final int MIN = 10;
 
     private final int warmUpSeconds;
-    private final double[] sums = new double[MOST];
-    private final double[] counts = new double[MOST];
+    private final double[] sums = new double[MAX];
+    private final double[] counts = new double[MAX];
     private int length;
     private int width = 1;
 
@@ -31,7 +31,7 @@ public final class SteadyState {
 
     /** Adds a second: the sum and number of its response times. */
     void add(int second, double sum, double count) {
-        while (second / width >= MOST) {
+        while (second / width >= MAX) {
             coarsen();
         }
         int at = second / width;
@@ -41,12 +41,12 @@ public final class SteadyState {
     }
 
     private void coarsen() {
-        for (int i = 0; i < MOST / 2; i++) {
+        for (int i = 0; i < MAX / 2; i++) {
             sums[i] = sums[2 * i] + sums[2 * i + 1];
             counts[i] = counts[2 * i] + counts[2 * i + 1];
         }
-        Arrays.fill(sums, MOST / 2, MOST, 0);
-        Arrays.fill(counts, MOST / 2, MOST, 0);
+        Arrays.fill(sums, MAX / 2, MAX, 0);
+        Arrays.fill(counts, MAX / 2, MAX, 0);
         width *= 2;
         length = (length + 1) / 2;
     }
@@ -88,7 +88,7 @@ public final class SteadyState {
     /** Change over the measured part as a share of its median, by the Theil-Sen slope, below 0 where they fall; 0 where there is no trend. */
     double drift() {
         double[] means = means(warmUpIntervals());
-        if (means.length < FEWEST) {
+        if (means.length < MIN) {
             return 0;
         }
         MannKendall.Result trend = MannKendall.of(means);

@@ -13,11 +13,11 @@ import java.util.OptionalDouble;
  * @param slowestMillis how long the slowest reading took
  * @param clockOffset seconds by which its clock was ahead of this host's; empty where it tells no time
  * @param clockError seconds by which that may be wrong: half of the fastest question and answer
- * @param troubles when it could not be read and why, the first {@value #MOST_TROUBLES}
+ * @param troubles when it could not be read and why, the first {@value #MAX_TROUBLES}
  */
 public record WatchedSource(String name, String kind, String where, int readings, double cpuMillis,
         double slowestMillis, OptionalDouble clockOffset, OptionalDouble clockError, List<Trouble> troubles) {
-    public static final int MOST_TROUBLES = 20;
+    public static final int MAX_TROUBLES = 20;
 
     public WatchedSource {
         troubles = List.copyOf(troubles);

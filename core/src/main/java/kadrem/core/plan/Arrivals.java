@@ -3,6 +3,7 @@ package kadrem.core.plan;
 import java.util.Arrays;
 import java.util.function.DoubleUnaryOperator;
 
+import kadrem.core.random.SplitMix64;
 import kadrem.core.study.Course;
 import kadrem.core.study.LoadProfile;
 
@@ -106,7 +107,7 @@ public sealed interface Arrivals {
     /** Arrivals of a Poisson process. Eight bytes each, so their number is limited by the check of the study. */
     final class Poisson implements Arrivals {
         /** Most arrivals of one run that are kept in memory. */
-        public static final long MOST = 10_000_000;
+        public static final long MAX = 10_000_000;
         private static final long PURPOSE = 0x61727269766c73L;
         private final long[] due;
 
@@ -121,7 +122,7 @@ public sealed interface Arrivals {
          */
         static Poisson draw(double meanGap, double end, DoubleUnaryOperator toNanos, double expected,
                 long streamSeed) {
-            var due = new long[(int) Math.min(MOST + 1, (long) (expected * 1.05) + 64)];
+            var due = new long[(int) Math.min(MAX + 1, (long) (expected * 1.05) + 64)];
             int count = 0;
             long state = SplitMix64.mix(streamSeed ^ PURPOSE);
             double at = 0;

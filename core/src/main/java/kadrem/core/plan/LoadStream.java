@@ -2,6 +2,7 @@ package kadrem.core.plan;
 
 import java.util.List;
 
+import kadrem.core.random.SplitMix64;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;

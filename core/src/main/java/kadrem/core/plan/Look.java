@@ -20,7 +20,7 @@ package kadrem.core.plan;
  */
 public record Look(int count, Unit of, double significance, int beyond) {
     /** Fewer sittings say nothing of how sittings differ. */
-    public static final int FEWEST_SITTINGS = 3;
+    public static final int MIN_SITTINGS = 3;
     private static final double KEPT_BACK = 0.05;
 
     /** What is counted. */
@@ -69,9 +69,9 @@ public record Look(int count, Unit of, double significance, int beyond) {
         return doubling(first, Unit.ROUNDS, made, significance);
     }
 
-    /** The last look that so many whole sittings allow, {@value #FEWEST_SITTINGS} at least. */
+    /** The last look that so many whole sittings allow, {@value #MIN_SITTINGS} at least. */
     public static Look atSittings(int made, double significance) {
-        return doubling(FEWEST_SITTINGS, Unit.SITTINGS, made, significance);
+        return doubling(MIN_SITTINGS, Unit.SITTINGS, made, significance);
     }
 
     private static Look doubling(int first, Unit unit, int made, double significance) {

@@ -3,6 +3,8 @@ package kadrem.core.plan;
 import java.util.ArrayList;
 import java.util.List;
 
+import kadrem.core.random.SplitMix64;
+
 /** The order of the candidates inside each round, and what a number of rounds can show. */
 public final class Rounds {
     private static final long ORDER_PURPOSE = 0x726f756e64L;

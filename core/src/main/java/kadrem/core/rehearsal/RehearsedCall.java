@@ -28,7 +28,7 @@ public record RehearsedCall(String visit, String call, String request, int statu
         String detail, String answered) {
     private static final String HIDDEN = "(captured)";
     /** Shorter ones would take harmless pieces out of a text. */
-    private static final int SHORTEST_HIDDEN = 4;
+    private static final int MIN_HIDDEN = 4;
 
     public RehearsedCall {
         headers = List.copyOf(headers);
@@ -61,7 +61,7 @@ public record RehearsedCall(String visit, String call, String request, int statu
     public static String hidden(String text, List<String> values) {
         String shown = text;
         for (String value : values) {
-            shown = value.length() < SHORTEST_HIDDEN ? shown : shown.replace(value, HIDDEN);
+            shown = value.length() < MIN_HIDDEN ? shown : shown.replace(value, HIDDEN);
         }
         return shown;
     }

@@ -32,7 +32,7 @@ import kadrem.core.study.Workload;
 public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, OptionalDouble callsPerRun,
         OptionalDouble mostCallsPerSecond, List<OfCandidate> candidates, int runs, Duration wallTime) {
     /** Calls above a percentile with fewer than which it is no number, and with fewer than which it is a weak one. */
-    private static final int LEAST = 10;
+    private static final int MIN = 10;
     private static final int STRONG = 50;
 
     public Prediction {
@@ -73,8 +73,8 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
                 warnings.add(String.format(Locale.ROOT, "Of some %,.0f calls in a run about %,.0f lie above %s: %s."
                         + " Measure for about %,.0f s, raise the load, or decide by a lower percentile.",
                         support / metric.above().getAsDouble(), Math.floor(support), metric.id(),
-                        support < LEAST
-                                ? "with fewer than " + LEAST + " it is hardly a number"
+                        support < MIN
+                                ? "with fewer than " + MIN + " it is hardly a number"
                                 : "with fewer than " + STRONG + " it is a weak one",
                         Math.ceil(seconds)));
             }

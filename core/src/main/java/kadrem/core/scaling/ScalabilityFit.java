@@ -28,12 +28,12 @@ import org.hipparchus.util.Pair;
  * @param residualSum sum of the squared residuals
  */
 public record ScalabilityFit(double gamma, double alpha, double beta, double residualSum) {
-    private static final int MOST_EVALUATIONS = 2_000;
-    private static final int FEWEST_ROUNDS = 6;
+    private static final int MAX_EVALUATIONS = 2_000;
+    private static final int MIN_ROUNDS = 6;
     private static final double CONFIDENCE = 0.95;
     private static final double TINY = 1e-13;
     /** Fewer distinct levels than parameters say nothing. */
-    private static final int FEWEST_LEVELS = 4;
+    private static final int MIN_LEVELS = 4;
 
     /** One level: how many users, and the throughput that came of it. */
     public record Point(double users, double throughput) {
@@ -43,9 +43,9 @@ public record ScalabilityFit(double gamma, double alpha, double beta, double res
     private record Free(boolean alpha, boolean beta) {
     }
 
-    /** The fit; empty for fewer than {@value #FEWEST_LEVELS} different levels, or where none can be found. */
+    /** The fit; empty for fewer than {@value #MIN_LEVELS} different levels, or where none can be found. */
     public static Optional<ScalabilityFit> of(List<Point> points) {
-        if (points.stream().mapToDouble(Point::users).distinct().count() < FEWEST_LEVELS) {
+        if (points.stream().mapToDouble(Point::users).distinct().count() < MIN_LEVELS) {
             return Optional.empty();
         }
         Optional<ScalabilityFit> free = fit(points, new Free(true, true)).filter(ScalabilityFit::isInBounds);
@@ -65,11 +65,11 @@ public record ScalabilityFit(double gamma, double alpha, double beta, double res
      * jackknife: a review, Biometrika 61, 1974. Its coverage is simulated in the tests.
      *
      * @param rounds the points of each round
-     * @return lower and upper bound; empty for fewer than {@value #FEWEST_ROUNDS} rounds, or where a fit has no ceiling
+     * @return lower and upper bound; empty for fewer than {@value #MIN_ROUNDS} rounds, or where a fit has no ceiling
      */
     public static Optional<double[]> ceilingInterval(List<List<Point>> rounds) {
         int n = rounds.size();
-        if (n < FEWEST_ROUNDS) {
+        if (n < MIN_ROUNDS) {
             return Optional.empty();
         }
         double all = logCeiling(rounds, -1);
@@ -133,7 +133,7 @@ public record ScalabilityFit(double gamma, double alpha, double beta, double res
             Optimum found = new LevenbergMarquardtOptimizer().withCostRelativeTolerance(TINY)
                     .withParameterRelativeTolerance(TINY).optimize(new LeastSquaresBuilder().model(model).start(start)
                             .target(points.stream().mapToDouble(Point::throughput).toArray())
-                            .maxEvaluations(MOST_EVALUATIONS).maxIterations(MOST_EVALUATIONS).build());
+                            .maxEvaluations(MAX_EVALUATIONS).maxIterations(MAX_EVALUATIONS).build());
             double[] at = found.getPoint().toArray();
             return Optional.of(new ScalabilityFit(at[0], free.alpha() ? at[1] : 0,
                     free.beta() ? at[at.length - 1] : 0, found.getCost() * found.getCost()));

@@ -14,7 +14,7 @@ import org.apache.commons.statistics.distribution.TDistribution;
  */
 public final class BetweenGroups implements LocationTest {
     /** Fewer groups say nothing of how groups differ. */
-    private static final int FEWEST = 3;
+    private static final int MIN = 3;
 
     private final PairedT t;
 
@@ -22,9 +22,9 @@ public final class BetweenGroups implements LocationTest {
         this.t = t;
     }
 
-    /** @return empty for fewer than {@value #FEWEST} groups */
+    /** @return empty for fewer than {@value #MIN} groups */
     public static Optional<BetweenGroups> of(double[]... groups) {
-        if (groups.length < FEWEST) {
+        if (groups.length < MIN) {
             return Optional.empty();
         }
         return PairedT.of(Arrays.stream(groups).mapToDouble(BetweenGroups::centre).toArray()).map(BetweenGroups::new);

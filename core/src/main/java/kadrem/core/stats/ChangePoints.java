@@ -14,7 +14,7 @@ import java.util.SplittableRandom;
  */
 public final class ChangePoints {
     /** Shorter series have no scatter by which a change could be told from chance. */
-    public static final int FEWEST = 8;
+    public static final int MIN = 8;
     private static final int ORDERS = 999;
     private static final double SIGNIFICANCE = 0.05;
     private static final long SEED = 1941;
@@ -29,10 +29,10 @@ public final class ChangePoints {
     /**
      * The places of the values with which a new level begins, ascending, from 1.
      *
-     * @return empty for fewer than {@value #FEWEST} values
+     * @return empty for fewer than {@value #MIN} values
      */
     public static List<Integer> of(double... values) {
-        if (values.length < FEWEST) {
+        if (values.length < MIN) {
             return List.of();
         }
         double sd = scatter(values);

@@ -11,8 +11,8 @@ import java.util.Arrays;
  */
 public final class EvenSpread {
     /** Beyond so many things more partitions would be gone through than is worth it; the counts are then scaled down. */
-    private static final int MOST = 60;
-    private static final int MOST_ON_FEW = 600;
+    private static final int MAX = 60;
+    private static final int MAX_ON_FEW = 600;
     private static final int FEW = 3;
     private static final double SAME = 1 + 1e-7;
 
@@ -35,7 +35,7 @@ public final class EvenSpread {
             throw new IllegalArgumentException("counts of one place or more are needed, none negative");
         }
         int total = Arrays.stream(counts).sum();
-        int most = counts.length <= FEW ? MOST_ON_FEW : MOST;
+        int most = counts.length <= FEW ? MAX_ON_FEW : MAX;
         if (total > most) {
             double scale = (double) most / total;
             return p(Arrays.stream(counts).map(count -> (int) Math.floor(count * scale)).toArray());

@@ -19,14 +19,14 @@ import org.hipparchus.stat.ranking.TiesStrategy;
  */
 public final class LaggedAssociation {
     /** Fewest pairs for which a correlation is computed. */
-    public static final int FEWEST = 8;
+    public static final int MIN = 8;
     /** Courses with random phases that a correlation is held against. */
     private static final int SURROGATES = 999;
     /** Larger correlations of such courses after which no more are made (Besag and Clifford, Biometrika 78, 1991). */
     private static final int ENOUGH = 20;
     /** Largest product of a course's length and that of the stretches whose phases are drawn: what bounds the time. */
-    private static final int MOST_WORK = 1 << 18;
-    private static final int SHORTEST_STRETCH = 32;
+    private static final int MAX_WORK = 1 << 18;
+    private static final int MIN_STRETCH = 32;
 
     private LaggedAssociation() {
     }
@@ -43,7 +43,7 @@ public final class LaggedAssociation {
     }
 
     /**
-     * The strongest association; empty where one of the two never changes or there are fewer than {@link #FEWEST} pairs.
+     * The strongest association; empty where one of the two never changes or there are fewer than {@link #MIN} pairs.
      *
      * @param first values at equal distances
      * @param second values at the same instants
@@ -55,7 +55,7 @@ public final class LaggedAssociation {
             throw new IllegalArgumentException(first.length + " values against " + second.length);
         }
         Optional<Result> best = Optional.empty();
-        for (int delay = 0; delay <= mostDelay && first.length - delay >= FEWEST; delay++) {
+        for (int delay = 0; delay <= mostDelay && first.length - delay >= MIN; delay++) {
             double rho = spearman(Arrays.copyOfRange(first, 0, first.length - delay),
                     Arrays.copyOfRange(second, delay, second.length));
             if (Double.isFinite(rho) && (best.isEmpty() || Math.abs(rho) > Math.abs(best.get().rho()))) {
@@ -78,7 +78,7 @@ public final class LaggedAssociation {
         double[] others = MidRanks.of(second, value -> value);
         double seen = strongest(ranks, others, mostDelay);
         var phases = new RandomPhases(ranks,
-                Math.clamp(MOST_WORK / ranks.length, SHORTEST_STRETCH, Math.max(SHORTEST_STRETCH, ranks.length)));
+                Math.clamp(MAX_WORK / ranks.length, MIN_STRETCH, Math.max(MIN_STRETCH, ranks.length)));
         var random = new SplittableRandom(ranks.length);
         int larger = 0;
         for (int made = 1; made <= SURROGATES; made++) {
@@ -95,7 +95,7 @@ public final class LaggedAssociation {
     /** The largest |r| over the delays. */
     private static double strongest(double[] x, double[] y, int mostDelay) {
         double most = 0;
-        for (int delay = 0; delay <= mostDelay && x.length - delay >= FEWEST; delay++) {
+        for (int delay = 0; delay <= mostDelay && x.length - delay >= MIN; delay++) {
             most = Math.max(most, Math.abs(pearson(x, y, delay)));
         }
         return most;

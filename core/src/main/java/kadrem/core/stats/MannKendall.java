@@ -6,13 +6,13 @@ import org.apache.commons.statistics.distribution.NormalDistribution;
 
 /**
  * The Mann-Kendall test for a trend, with the Theil-Sen slope. S is the number of pairs that rise minus the number that fall;
- * z takes ties and continuity into account. For up to {@link #MOST} values, since all pairs are looked at.
+ * z takes ties and continuity into account. For up to {@link #MAX} values, since all pairs are looked at.
  * Sources: Mann: Nonparametric tests against trend, Econometrica 13, 1945; Kendall: Rank Correlation Methods, 1975; Sen:
  * Estimates of the regression coefficient based on Kendall's tau, JASA 63, 1968.
  */
 public final class MannKendall {
     /** Most values. */
-    public static final int MOST = 2_000;
+    public static final int MAX = 2_000;
 
     private MannKendall() {
     }
@@ -29,12 +29,12 @@ public final class MannKendall {
     /**
      * Tests values at equal distances.
      *
-     * @throws IllegalArgumentException for fewer than 3 or more than {@link #MOST} values
+     * @throws IllegalArgumentException for fewer than 3 or more than {@link #MAX} values
      */
     public static Result of(double... values) {
         int n = values.length;
-        if (n < 3 || n > MOST) {
-            throw new IllegalArgumentException("3 to " + MOST + " values are needed, not " + n);
+        if (n < 3 || n > MAX) {
+            throw new IllegalArgumentException("3 to " + MAX + " values are needed, not " + n);
         }
         long s = 0;
         var slopes = new double[n * (n - 1) / 2];

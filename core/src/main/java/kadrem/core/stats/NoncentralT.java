@@ -11,7 +11,7 @@ import org.hipparchus.special.Gamma;
  */
 public final class NoncentralT {
     private static final double ENOUGH = 1e-13;
-    private static final int MOST_TERMS = 2_000;
+    private static final int MAX_TERMS = 2_000;
     /** Beyond it the first Poisson weight is no number any more. */
     private static final double LARGE = 37.6;
     private static final NormalDistribution NORMAL = NormalDistribution.of(0, 1);
@@ -51,7 +51,7 @@ public final class NoncentralT {
         double even = 1 - power;
         double evenStep = b * x * power;
         double sum = p * odd + q * even;
-        for (int n = 1; n < MOST_TERMS && (n < half || 2 * rest * (odd - oddStep) > ENOUGH); n++) {
+        for (int n = 1; n < MAX_TERMS && (n < half || 2 * rest * (odd - oddStep) > ENOUGH); n++) {
             a++;
             odd -= oddStep;
             even -= evenStep;

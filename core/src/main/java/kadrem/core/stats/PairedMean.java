@@ -14,7 +14,7 @@ import org.apache.commons.statistics.distribution.TDistribution;
  */
 public final class PairedMean implements LocationTest {
     /** Fewer rounds say too little of how rounds differ. */
-    private static final int FEWEST_ROUNDS = 5;
+    private static final int MIN_ROUNDS = 5;
 
     private final PairedT t;
     private final long calls;
@@ -46,7 +46,7 @@ public final class PairedMean implements LocationTest {
 
     @Override
     public double p(double shift) {
-        if (t.count() < FEWEST_ROUNDS) {
+        if (t.count() < MIN_ROUNDS) {
             return 1;
         }
         double distance = Math.abs(t.mean() - shift);
@@ -60,7 +60,7 @@ public final class PairedMean implements LocationTest {
 
     @Override
     public Optional<Interval> interval(double confidence) {
-        if (t.count() < FEWEST_ROUNDS) {
+        if (t.count() < MIN_ROUNDS) {
             return Optional.empty();
         }
         Interval scatter = t.sd() == 0 ? new Interval(t.mean(), t.mean(), confidence) : t.interval(confidence);

@@ -13,7 +13,7 @@ import org.hipparchus.exception.MathRuntimeException;
  * for the Behavioral Sciences, 1988, chapter 2; the same convention as {@code power.t.test} of R.
  */
 public final class PairedPower {
-    private static final double MOST_ROUNDS = 10_000;
+    private static final double MAX_ROUNDS = 10_000;
     private static final double PRECISION = 1e-9;
     private static final int STEPS = 200;
 
@@ -43,12 +43,12 @@ public final class PairedPower {
         }
     }
 
-    /** Rounds, not rounded, that give a power; empty where more than {@value #MOST_ROUNDS} would be needed. */
+    /** Rounds, not rounded, that give a power; empty where more than {@value #MAX_ROUNDS} would be needed. */
     public static OptionalDouble rounds(double difference, double sd, double significance, double power) {
         if (difference == 0) {
             return OptionalDouble.empty();
         }
-        return solve(rounds -> of(rounds, difference, sd, significance) - power, 2, MOST_ROUNDS);
+        return solve(rounds -> of(rounds, difference, sd, significance) - power, 2, MAX_ROUNDS);
     }
 
     /** The smallest difference that so many rounds show with a power. */

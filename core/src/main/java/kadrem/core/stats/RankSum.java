@@ -16,7 +16,7 @@ import java.util.function.DoubleUnaryOperator;
  */
 public final class RankSum implements LocationTest {
     /** Beyond so many values in both samples the exact distribution takes more memory than it is worth. */
-    private static final int MOST = 120;
+    private static final int MAX = 120;
 
     private final double[] shifts;
     private final int m;
@@ -58,8 +58,8 @@ public final class RankSum implements LocationTest {
         if (baseline.length == 0 || candidate.length == 0) {
             throw new IllegalArgumentException("a sample without values");
         }
-        if (baseline.length + candidate.length > MOST) {
-            throw new IllegalArgumentException("more than " + MOST + " runs of two candidates");
+        if (baseline.length + candidate.length > MAX) {
+            throw new IllegalArgumentException("more than " + MAX + " runs of two candidates");
         }
         for (double[] sample : new double[][]{baseline, candidate}) {
             for (double one : sample) {

@@ -14,7 +14,7 @@ public final class RobustZ {
     public static final double OUTLIER = 3.5;
     private static final double NORMAL_QUARTILE = 0.6745;
     private static final double MEAN_DEVIATION = 1.253314;
-    private static final double LEAST_SHARE = 0.01;
+    private static final double MIN_SHARE = 0.01;
 
     private final double median;
     private final double mad;
@@ -60,6 +60,6 @@ public final class RobustZ {
         }
         return meanDeviation > 0
                 ? distance / (MEAN_DEVIATION * meanDeviation)
-                : distance / (LEAST_SHARE * Math.max(Math.abs(value), Math.abs(median)));
+                : distance / (MIN_SHARE * Math.max(Math.abs(value), Math.abs(median)));
     }
 }

@@ -14,7 +14,7 @@ public final class StudentisedBootstrap {
     /** Resamples; with so many the ends have a simulation error of about a hundredth of the width. */
     public static final int DRAWS = 10_000;
     /** Of fewer rounds too few different resamples exist: 5 rounds have 126. Common practice, no source. */
-    private static final int FEWEST = 5;
+    private static final int MIN = 5;
     /** Sums that are made together: 16 KiB. */
     private static final int BLOCK = 1024;
 
@@ -47,13 +47,13 @@ public final class StudentisedBootstrap {
      * The interval of the mean.
      *
      * @param differences one a round, as many as there are rounds
-     * @return empty for fewer than {@value #FEWEST} rounds; a point where all differences are the same
+     * @return empty for fewer than {@value #MIN} rounds; a point where all differences are the same
      */
     public Optional<Interval> interval(double[] differences, double confidence) {
         if (differences.length != rounds) {
             throw new IllegalArgumentException(differences.length + " differences for resamples of " + rounds);
         }
-        if (rounds < FEWEST) {
+        if (rounds < MIN) {
             return Optional.empty();
         }
         double mean = Arrays.stream(differences).average().orElseThrow();

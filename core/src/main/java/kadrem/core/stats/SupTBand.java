@@ -16,11 +16,11 @@ import java.util.SplittableRandom;
  */
 public final class SupTBand {
     /** Of fewer rounds the correlations say too little. Common practice, no source. */
-    private static final int FEWEST = 5;
+    private static final int MIN = 5;
     /** Draws: an error of the confidence of a third of a point. */
     private static final int DRAWS = 4_000;
     /** Rounds of a draw at most; more would make a band narrower by no more than a twentieth, and a draw ever dearer. */
-    private static final int MOST_DRAWN = 30;
+    private static final int MAX_DRAWN = 30;
     private static final long SEED = 0x73757074L;
 
     private final double[] means;
@@ -38,11 +38,11 @@ public final class SupTBand {
      * The band of figures.
      *
      * @param rounds the figures of each round, as many in each
-     * @return empty for fewer than {@value #FEWEST} rounds, or without figures
+     * @return empty for fewer than {@value #MIN} rounds, or without figures
      */
     public static Optional<SupTBand> of(double[][] rounds) {
         int n = rounds.length;
-        if (n < FEWEST || rounds[0].length == 0) {
+        if (n < MIN || rounds[0].length == 0) {
             return Optional.empty();
         }
         int figures = rounds[0].length;
@@ -65,7 +65,7 @@ public final class SupTBand {
 
     private static double[] largest(double[][] residuals) {
         var random = new SplittableRandom(SEED);
-        int rounds = Math.min(residuals.length, MOST_DRAWN);
+        int rounds = Math.min(residuals.length, MAX_DRAWN);
         int figures = residuals[0].length;
         var largest = new double[DRAWS];
         for (int draw = 0; draw < DRAWS; draw++) {

@@ -20,7 +20,7 @@ public record Address(String protocol, String scheme, String host, int port, Str
             .compile("([a-z][a-z0-9+.-]*)://(\\[[0-9A-Fa-f:.]+]|[A-Za-z0-9._-]+)(?::(\\d{1,5}))?(/[^?#\\s]*)?");
     private static final int HTTP = 80;
     private static final int HTTPS = 443;
-    private static final int MOST_PORT = 65_535;
+    private static final int MAX_PORT = 65_535;
 
     /** An address of HTTP without TLS. */
     public Address(String host, int port, String basePath) {
@@ -52,7 +52,7 @@ public record Address(String protocol, String scheme, String host, int port, Str
         int port = matcher.group(3) == null ? usualPort : Integer.parseInt(matcher.group(3));
         String path = matcher.group(4) == null ? "" : matcher.group(4).replaceAll("/+$", "");
         boolean secure = matcher.group(1).equals(overTls) && !plain.equals(overTls);
-        return port < 1 || port > MOST_PORT
+        return port < 1 || port > MAX_PORT
                 ? Optional.empty()
                 : Optional.of(new Address(protocol, matcher.group(1), matcher.group(2).replaceAll("[\\[\\]]", ""), port,
                         path, secure));

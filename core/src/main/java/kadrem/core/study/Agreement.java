@@ -30,7 +30,7 @@ public record Agreement(List<String> ignoredHeaders, List<String> ignoredJson, d
     /**
      * A difference that does not matter.
      *
-     * @param where as in {@link kadrem.core.rehearsal.Difference}; also everything below it
+     * @param where as in {code Difference}; also everything below it
      * @param reason why it does not
      */
     public record Accepted(String call, String where, String reason) {
@@ -44,7 +44,7 @@ public record Agreement(List<String> ignoredHeaders, List<String> ignoredJson, d
 
     private static boolean covers(String accepted, String where) {
         return where.equals(accepted)
-                || where.startsWith(accepted) && ".[/".indexOf(where.charAt(accepted.length())) >= 0;
+                || (where.startsWith(accepted) && ".[/".indexOf(where.charAt(accepted.length())) >= 0);
     }
 
     /** Whether a header of that name may differ. */

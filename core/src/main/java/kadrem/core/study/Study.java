@@ -1,5 +1,6 @@
 package kadrem.core.study;
 
+import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 
@@ -52,6 +53,14 @@ public record Study(String name, Question question, List<Candidate> candidates, 
     public Study(String name, Question question, List<Candidate> candidates, Workload workload, LoadProfile load,
             Plan plan) {
         this(name, question, candidates, workload, load, plan, Agreement.EXACT, List.of(), Judgement.USUAL);
+    }
+
+    /** Processors on which the study keeps candidates that it launches; lanes keep off those of all, so that each meets the same. */
+    public List<Integer> processorsOfCandidates() {
+        var kept = new BitSet();
+        candidates.stream().flatMap(candidate -> candidate.launch().stream())
+                .flatMap(launch -> launch.processors().stream()).map(Launch::processors).forEach(kept::or);
+        return kept.stream().boxed().toList();
     }
 
     public Optional<Candidate> candidate(String id) {

@@ -9,7 +9,7 @@ public sealed interface ThinkTime {
     /** No pause. */
     ThinkTime NONE = new Fixed(Duration.ZERO);
     /** Longest pause that is drawn from a distribution without an end. */
-    Duration LONGEST = Duration.ofHours(1);
+    Duration MAX = Duration.ofHours(1);
 
     /** Mean of the distribution. */
     Duration mean();
@@ -23,7 +23,7 @@ public sealed interface ThinkTime {
     long nanos(double u);
 
     private static long bounded(double nanos) {
-        return (long) Math.clamp(nanos, 0.0, (double) LONGEST.toNanos());
+        return (long) Math.clamp(nanos, 0.0, (double) MAX.toNanos());
     }
 
     /** Always the same. */

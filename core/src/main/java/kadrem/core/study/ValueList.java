@@ -3,7 +3,7 @@ package kadrem.core.study;
 import java.time.Instant;
 import java.util.List;
 
-import kadrem.core.plan.SplitMix64;
+import kadrem.core.random.SplitMix64;
 
 /**
  * Rows that vary what calls send. A visit draws a row of each list and keeps it for all of its calls, unless the list is
@@ -94,7 +94,7 @@ public sealed interface ValueList {
     /** Whole numbers of which few are asked for often: number i (from 1) with a weight of 1 / i^exponent. */
     record Zipf(String name, long from, long to, double exponent, Draw draw) implements ValueList {
         /** Most numbers, since the distribution is kept as a table. */
-        public static final long MOST = 1_000_000;
+        public static final long MAX = 1_000_000;
 
         @Override
         public long size() {

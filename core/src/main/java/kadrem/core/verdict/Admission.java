@@ -61,7 +61,7 @@ record Admission(Map<String, Map<Integer, RunRecord>> runs, List<SetAside> setAs
             if (why.isPresent()) {
                 notCounted.add(new Comparison.LeftOut(run.round(), run.candidate(), why.get()));
             } else {
-                runs.get(run.candidate()).merge(run.round(), run,
+                runs.computeIfAbsent(run.candidate(), _ -> new TreeMap<>()).merge(run.round(), run,
                         (a, b) -> a.started().isAfter(b.started()) ? a : b);
             }
         }

@@ -12,25 +12,17 @@ import java.util.OptionalDouble;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.function.Function;
-import java.util.function.IntPredicate;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
 import kadrem.core.plan.Look;
 import kadrem.core.stats.BetweenGroups;
 import kadrem.core.stats.Friedman;
-import kadrem.core.stats.LocationTest;
-import kadrem.core.stats.PairedMean;
 import kadrem.core.stats.SignedRank;
-import kadrem.core.stats.SymmetryMartingale;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
-import kadrem.core.study.Requirement;
 import kadrem.core.study.Seal;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
@@ -114,112 +106,11 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
         Admission admission = Admission.of(study, runs);
         Optional<Comparison> all = admission.setAside().isEmpty()
                 ? Optional.empty()
-                : Optional.of(of(study, admission, true));
-        Comparison counted = of(study, admission, false);
+                : Optional.of(new ComparisonMaker(study, admission, true).make());
+        Comparison counted = new ComparisonMaker(study, admission, false).make();
         return new Comparison(study, counted.counted, counted.entered, counted.pairs, counted.requirements,
                 counted.leftOut,
                 counted.setAside, counted.takenIn, counted.progress, all);
-    }
-
-    private static Comparison of(Study study, Admission admission, boolean all) {
-        Map<String, Map<Integer, RunRecord>> counted = admission.entered(all);
-        List<Integer> out = all ? List.of() : admission.roundsSetAside();
-        // rounds that were made since others were disturbed are no looking early: both answers are of the same look
-        List<Integer> counting = admission.wholeRounds().stream()
-                .filter(round -> !admission.roundsSetAside().contains(round)).toList();
-        Map<Integer, String> sittings = sittings(counted);
-        List<String> whole = study.isElsewhere() ? List.of() : wholeSittings(study, counting, sittings);
-        boolean several = whole.size() >= Look.FEWEST_SITTINGS;
-        boolean anyTime = !several && study.plan().isAdaptive();
-        double allowed = study.question().significance();
-        Look look = several
-                ? Look.atSittings(whole.size(), allowed)
-                : anyTime || study.isElsewhere()
-                        ? Look.only(counting.size(), allowed)
-                        : Look.last(study.plan().rounds(), counting.size(), allowed);
-        IntPredicate judged = judged(study, look, counting, whole, sittings);
-        Map<String, Map<Integer, RunRecord>> entered = only(judged, counted);
-        int waiting = (int) counting.stream().filter(round -> !judged.test(round)).count();
-        int measured = (int) (all ? admission.wholeRounds() : counting).stream().filter(judged::test).count();
-        Frame frame = new Frame(study, anyTime, several ? sittings : Map.of(), new SignedRank.Many(), entered);
-        OptionalDouble common = commonLevel(study, entered);
-        var deciding = new ArrayList<Draft>();
-        var hints = new ArrayList<Draft>();
-        for (Metric metric : metrics(study.question())) {
-            List<Draft> to = study.question().decider(metric).isPresent() ? deciding : hints;
-            for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(frame, metric, "", pair, run -> value(common, run, metric)).ifPresent(to::add);
-            }
-        }
-        var requirements = new ArrayList<RequirementResult.Draft>();
-        // the levels of a search are chosen by the requirements, so that its result says nothing about them
-        List<Requirement> required = study.load().course().search().isPresent()
-                ? List.of()
-                : study.question().requirements();
-        required.forEach(one -> study.candidates().forEach(candidate -> requirements
-                .add(RequirementResult.Draft.of(one, candidate.id(),
-                        List.copyOf(entered.getOrDefault(candidate.id(), Map.of()).values()),
-                        study.plan().isAdaptive()))));
-        double significance = look.significance();
-        double[] levels = Family.levels(significance,
-                Stream.concat(deciding.stream().map(Draft::test), requirements.stream()).toList());
-        var pairs = new ArrayList<PairComparison>();
-        for (int i = 0; i < deciding.size(); i++) {
-            pairs.add(deciding.get(i).finish(levels[i], significance, study.question().significance()));
-        }
-        var results = new ArrayList<RequirementResult>();
-        for (int i = 0; i < requirements.size(); i++) {
-            results.add(requirements.get(i).finish(levels[deciding.size() + i]));
-        }
-        pairs.addAll(hints(hints, study.question().significance()));
-        List<LeftOut> leftOut = new ArrayList<>(admission.notCounted());
-        admission.runs().forEach((candidate, rounds) -> rounds.keySet().stream().filter(out::contains)
-                .forEach(round -> leftOut.add(new LeftOut(round, candidate, "its round was set aside"))));
-        counted.forEach((candidate, rounds) -> rounds.keySet().stream().filter(round -> !judged.test(round))
-                .forEach(round -> leftOut.add(new LeftOut(round, candidate,
-                        "it waits for the next look at the study, at " + look.nextWords()))));
-        return new Comparison(study, counted, entered, List.copyOf(pairs), List.copyOf(results), List.copyOf(leftOut),
-                all || admission.setAside().isEmpty()
-                        ? RoundsSetAside.NONE
-                        : new RoundsSetAside(admission.roundsSetAside(),
-                                admission.setAside().stream().map(Admission.SetAside::sentence).toList(),
-                                admission.blindness(study)),
-                admission.takenIn(), new Progress(measured, waiting, study.plan().most(), anyTime, look),
-                Optional.empty());
-    }
-
-    /** The sittings that are through, in the order of time: the last one has as many rounds as were planned, or another was begun after it. */
-    private static List<String> wholeSittings(Study study, List<Integer> counting, Map<Integer, String> sittings) {
-        var rounds = new LinkedHashMap<String, Integer>();
-        counting.forEach(round -> rounds.merge(sittings.getOrDefault(round, ""), 1, Integer::sum));
-        var whole = new ArrayList<>(rounds.keySet());
-        if (!whole.isEmpty() && rounds.get(whole.getLast()) < study.plan().rounds()) {
-            whole.removeLast();
-        }
-        return List.copyOf(whole);
-    }
-
-    /** Which rounds are judged at a look; the others wait for the next one. */
-    private static IntPredicate judged(Study study, Look look, List<Integer> counting, List<String> wholeSittings,
-            Map<Integer, String> sittings) {
-        if (look.isOfSittings()) {
-            Set<String> looked = Set.copyOf(wholeSittings.subList(0, look.count()));
-            return round -> looked.contains(sittings.getOrDefault(round, ""));
-        }
-        boolean through = look.isOneOfSeveral() && counting.size() >= study.plan().rounds();
-        int last = through ? counting.get(look.count() - 1) : Integer.MAX_VALUE;
-        return round -> round <= last;
-    }
-
-    private static Map<String, Map<Integer, RunRecord>> only(IntPredicate judged,
-            Map<String, Map<Integer, RunRecord>> runs) {
-        var kept = new TreeMap<String, Map<Integer, RunRecord>>();
-        runs.forEach((candidate, rounds) -> {
-            var own = new TreeMap<>(rounds);
-            own.keySet().removeIf(round -> !judged.test(round));
-            kept.put(candidate, own);
-        });
-        return kept;
     }
 
     /**
@@ -227,40 +118,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
      * things. Empty where nothing is searched, or no level is common.
      */
     public OptionalDouble commonLevel() {
-        return commonLevel(study, entered);
-    }
-
-    private static OptionalDouble commonLevel(Study study, Map<String, Map<Integer, RunRecord>> entered) {
-        if (study.load().course().search().isEmpty()) {
-            return OptionalDouble.empty();
-        }
-        List<Set<Double>> taken = entered.values().stream().flatMap(rounds -> rounds.values().stream())
-                .filter(RunRecord::hasWholeFigures).map(RunRecord::levelsTaken).toList();
-        return taken.isEmpty()
-                ? OptionalDouble.empty()
-                : taken.getFirst().stream().filter(level -> taken.stream().allMatch(one -> one.contains(level)))
-                        .mapToDouble(Double::doubleValue).max();
-    }
-
-    /** Of a search: the capacity, or the value at the common level. */
-    private static OptionalDouble value(OptionalDouble common, RunRecord run, Metric metric) {
-        return run.levels().isEmpty() || metric == Metric.THROUGHPUT
-                ? run.value(metric)
-                : common.isPresent() ? run.valueAt(common.getAsDouble(), metric) : OptionalDouble.empty();
-    }
-
-    /** Metrics that do not decide: each over its own pairs, and calls. */
-    private static List<PairComparison> hints(List<Draft> drafts, double significance) {
-        var pairs = new ArrayList<PairComparison>();
-        Map<Metric, List<Draft>> families = drafts.stream()
-                .collect(Collectors.groupingBy(Draft::metric, java.util.LinkedHashMap::new, Collectors.toList()));
-        for (List<Draft> family : families.values()) {
-            double[] levels = Family.even(significance, family.size());
-            for (int i = 0; i < levels.length; i++) {
-                pairs.add(family.get(i).finish(levels[i], significance, significance));
-            }
-        }
-        return pairs;
+        return ComparisonMaker.commonLevel(study, entered);
     }
 
     /**
@@ -271,14 +129,15 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
         Set<String> calls = new LinkedHashSet<>();
         entered.values().forEach(rounds -> rounds.values().forEach(run -> run.figures().stream()
                 .flatMap(figures -> figures.calls().stream()).forEach(call -> calls.add(call.name()))));
-        var drafts = new ArrayList<Draft>();
-        Frame frame = new Frame(study, progress.adaptive(), Map.of(), new SignedRank.Many(), entered);
+        var drafts = new ArrayList<PairDraft>();
+        PairDraft.Shared shared = new PairDraft.Shared(study, progress.adaptive(), Map.of(), new SignedRank.Many(),
+                entered);
         for (String call : calls) {
             for (Study.CandidatePair pair : study.pairs()) {
-                Draft.of(frame, metric, call, pair, run -> run.value(metric, call)).ifPresent(drafts::add);
+                PairDraft.of(shared, metric, call, pair, run -> run.value(metric, call)).ifPresent(drafts::add);
             }
         }
-        return List.copyOf(hints(drafts, study.question().significance()));
+        return List.copyOf(PairDraft.hints(drafts, study.question().significance()));
     }
 
     /** Numbers of the rounds that do not count: disturbed, or left out by hand. */
@@ -334,8 +193,14 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
         var values = new TreeMap<Integer, Double>();
         OptionalDouble common = commonLevel();
         entered.getOrDefault(candidate, Map.of())
-                .forEach((round, run) -> value(common, run, metric).ifPresent(value -> values.put(round, value)));
+                .forEach((round, run) -> ComparisonMaker.value(common, run, metric)
+                        .ifPresent(value -> values.put(round, value)));
         return values;
+    }
+
+    /** The run of a candidate that entered in a round. */
+    Optional<RunRecord> run(String candidate, int round) {
+        return Optional.ofNullable(entered.getOrDefault(candidate, Map.of()).get(round));
     }
 
     /** The rounds in which each of these candidates has a run that entered. */
@@ -392,25 +257,6 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
                 .sorted(Comparator.comparing(RunRecord::started)).toList();
     }
 
-    /**
-     * What all pairs of a comparison share.
-     *
-     * @param sittings of rounds, where there are enough of them to be the unit; else empty
-     */
-    private record Frame(Study study, boolean anyTime, Map<Integer, String> sittings, SignedRank.Many ranks,
-            Map<String, Map<Integer, RunRecord>> runs) {
-    }
-
-    /** The sitting of each round that counts: that of its first run. */
-    private static Map<Integer, String> sittings(Map<String, Map<Integer, RunRecord>> entered) {
-        var first = new TreeMap<Integer, RunRecord>();
-        entered.values().forEach(rounds -> rounds.forEach((round, run) -> first.merge(round, run,
-                (a, b) -> a.started().isBefore(b.started()) ? a : b)));
-        var sittings = new TreeMap<Integer, String>();
-        first.forEach((round, run) -> sittings.put(round, run.sitting()));
-        return sittings;
-    }
-
     /** The sittings in which the rounds that are judged were measured, each with its rounds, in the order of time. */
     public Map<String, List<Integer>> sittings() {
         return inOrderOfTime(entered);
@@ -432,7 +278,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
     private static Map<String, List<Integer>> inOrderOfTime(Map<String, Map<Integer, RunRecord>> runs) {
         // by their first rounds, as two starts of a system on one day have no order by name
         var rounds = new LinkedHashMap<String, List<Integer>>();
-        sittings(runs)
+        ComparisonMaker.sittings(runs)
                 .forEach((round, sitting) -> rounds.computeIfAbsent(sitting, _ -> new ArrayList<>()).add(round));
         return rounds;
     }
@@ -464,7 +310,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
     public List<RunRecord> ofOlderRules() {
         return study.isElsewhere()
                 ? List.of()
-                : inOrder().stream().filter(run -> run.seal().isEmpty())
+                : inOrder().stream().filter(run -> run.identity().seal().isEmpty())
                         .filter(run -> run.figures()
                                 .filter(one -> one.due() > one.good() && one.response().lacking() == 0)
                                 .isPresent())
@@ -473,86 +319,15 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
 
     /** What was changed after the first run that counts began, and after how many rounds; empty where nothing was. */
     public List<String> changedAfterSeal() {
-        List<RunRecord> sealed = inOrder(counted).stream().filter(run -> run.seal().isPresent()).toList();
+        List<RunRecord> sealed = inOrder(counted).stream().filter(run -> run.identity().seal().isPresent()).toList();
         if (sealed.isEmpty()) {
             return List.of();
         }
-        Seal first = sealed.getFirst().seal().orElseThrow();
-        long rounds = sealed.stream().filter(run -> run.seal().orElseThrow().equals(first)).map(RunRecord::round)
+        Seal first = sealed.getFirst().identity().seal().orElseThrow();
+        long rounds = sealed.stream().filter(run -> run.identity().seal().orElseThrow().equals(first))
+                .map(RunRecord::round)
                 .distinct().count();
         return first.changesTo(Seal.of(study)).stream()
                 .map(change -> change + " after " + rounds + (rounds == 1 ? " round" : " rounds")).toList();
-    }
-
-    /** A pair before it has its level. */
-    private record Draft(Metric metric, String call, boolean deciding, Study.CandidatePair pair,
-            List<PairComparison.Point> points, PairTest test) {
-
-        /** @return empty where no round has both */
-        static Optional<Draft> of(Frame frame, Metric metric, String call, Study.CandidatePair pair,
-                Function<RunRecord, OptionalDouble> value) {
-            Study study = frame.study();
-            Map<String, Map<Integer, RunRecord>> runs = frame.runs();
-            var points = new ArrayList<PairComparison.Point>();
-            long ofBaseline = 0;
-            long ofCandidate = 0;
-            Map<Integer, RunRecord> candidateRuns = runs.getOrDefault(pair.candidate(), Map.of());
-            for (Map.Entry<Integer, RunRecord> entry : runs.getOrDefault(pair.baseline(), Map.of()).entrySet()) {
-                RunRecord other = candidateRuns.get(entry.getKey());
-                OptionalDouble baseline = value.apply(entry.getValue());
-                OptionalDouble candidate = other == null ? OptionalDouble.empty() : value.apply(other);
-                if (baseline.isPresent() && candidate.isPresent()) {
-                    points.add(new PairComparison.Point(entry.getKey(), baseline.getAsDouble(),
-                            candidate.getAsDouble()));
-                    ofBaseline += entry.getValue().figures().map(RunFigures::due).orElse(0L);
-                    ofCandidate += other.figures().map(RunFigures::due).orElse(0L);
-                }
-            }
-            if (points.isEmpty()) {
-                return Optional.empty();
-            }
-            Optional<Question.Decider> decider = study.question().decider(metric);
-            double margin = decider.map(Question.Decider::margin).orElse(metric.usualMargin());
-            double[] differences = PairComparison.differences(metric, points);
-            return Optional.of(new Draft(metric, call, decider.isPresent() && call.isEmpty(), pair,
-                    List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
-                            test(frame, metric, points, differences, Math.min(ofBaseline, ofCandidate)))));
-        }
-
-        private static LocationTest test(Frame frame, Metric metric, List<PairComparison.Point> points,
-                double[] differences, long calls) {
-            if (!frame.sittings().isEmpty()) {
-                var groups = new TreeMap<String, List<Double>>();
-                for (int i = 0; i < differences.length; i++) {
-                    groups.computeIfAbsent(frame.sittings().getOrDefault(points.get(i).round(), ""),
-                            _ -> new ArrayList<>()).add(differences[i]);
-                }
-                Optional<BetweenGroups> between = BetweenGroups.of(groups.values().stream()
-                        .map(group -> group.stream().mapToDouble(Double::doubleValue).toArray())
-                        .toArray(double[][]::new));
-                if (between.isPresent()) {
-                    return between.get();
-                }
-            }
-            if (frame.anyTime()) {
-                return SymmetryMartingale.of(differences);
-            }
-            Optional<PairedMean> mean = metric == Metric.ERROR_SHARE
-                    ? PairedMean.of(calls, differences)
-                    : Optional.empty();
-            return mean.isPresent() ? mean.get() : frame.ranks().of(differences);
-        }
-
-        /**
-         * @param spent what the look spends of the significance
-         * @param whole the significance
-         */
-        PairComparison finish(double level, double spent, double whole) {
-            PairTest.Said said = test.at(level);
-            double p = test.test().p();
-            return new PairComparison(metric, call, deciding, pair.baseline(), pair.candidate(), test.margin(), points,
-                    test.test(), test.estimate(), said.interval(), p, Math.min(1, test.test().p(0) * whole / level),
-                    Family.shared(spent, level), said.outcome());
-        }
     }
 }

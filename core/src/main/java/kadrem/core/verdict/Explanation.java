@@ -161,7 +161,7 @@ public record Explanation(String title, List<Part> parts) {
                                     + (plan.adaptive()
                                             ? ""
                                             : " " + VerdictWording.goingOn(comparison.progress()))
-                            : "More than " + Planning.MOST_ROUNDS
+                            : "More than " + Planning.MAX_ROUNDS
                                     + " rounds would be needed; only a wider margin or less noise helps.");
         }
         // which single round carries most of the result
@@ -231,7 +231,7 @@ public record Explanation(String title, List<Part> parts) {
                                 + " rounds no interval of that confidence exists."),
                 new Part("What would change it", (needed.isPresent()
                         ? "The margin of " + margin + " takes " + needed.getAsInt() + " rounds. "
-                        : "The margin of " + margin + " takes more than " + Planning.MOST_ROUNDS + " rounds. ")
+                        : "The margin of " + margin + " takes more than " + Planning.MAX_ROUNDS + " rounds. ")
                         + "Longer runs and a quieter host lower σ; fewer candidates or deciding metrics lower the "
                         + plan.family() + "."),
                 new Part("Sources",
@@ -250,7 +250,7 @@ public record Explanation(String title, List<Part> parts) {
                                                 + " ones of the counts; a run that the candidate ended itself lacks all."
                                         : "The mean of the runs' values, with its t interval over runs.")
                                         + " Met: the bound on the bad side is inside the limit. Missed: the bound on the good side"
-                                        + " is outside. Else not shown. It takes " + RequirementResult.FEWEST_RUNS
+                                        + " is outside. Else not shown. It takes " + RequirementResult.MIN_RUNS
                                         + " runs." + (study.plan().isAdaptive()
                                                 ? " Rounds are added until enough is shown, so that it is judged at 5, 10, 20 … runs"
                                                         + " only, each time by a part of its level."

@@ -23,14 +23,14 @@ import kadrem.core.stats.SymmetryMartingale;
  */
 final class FamilyPower {
     /** The error of a simulated power of 0.8 is 1.6 points where a study has one pair, and less where it has more. */
-    private static final int MOST_STUDIES = 600;
-    private static final int FEWEST_STUDIES = 20;
+    private static final int MAX_STUDIES = 600;
+    private static final int MIN_STUDIES = 20;
     /** Tests that are simulated for a number of rounds, all studies taken together. */
     static final int TESTS = 14_400;
     private static final long SEED = 20_261_130;
     /** Rounds that are simulated at first, in those that one pair takes at the strictest level. */
     private static final double ROOM = 2.5;
-    private static final int FEWEST_SIMULATED = 24;
+    private static final int MIN_SIMULATED = 24;
 
     private static final int KEPT = 1_000;
     private static final Map<Search, OptionalInt> FOUND = Collections.synchronizedMap(new LinkedHashMap<>() {
@@ -99,7 +99,7 @@ final class FamilyPower {
             return OptionalInt.empty();
         }
         double enough = ROOM * ofOnePair(asked, Family.first(shape.significance(), shape.items()), most);
-        int some = (int) Math.min(most, Math.max(enough, Math.max(fewest, FEWEST_SIMULATED)));
+        int some = (int) Math.min(most, Math.max(enough, Math.max(fewest, MIN_SIMULATED)));
         OptionalInt found = simulated(asked, fewest, some);
         return found.isPresent() || some == most ? found : simulated(asked, fewest, most);
     }
@@ -112,7 +112,7 @@ final class FamilyPower {
         Shape shape = asked.shape();
         var random = new SplittableRandom(SEED);
         List<MadeUp> studies = IntStream
-                .range(0, Math.clamp(asked.tests() / shape.items(), FEWEST_STUDIES, MOST_STUDIES))
+                .range(0, Math.clamp(asked.tests() / shape.items(), MIN_STUDIES, MAX_STUDIES))
                 .mapToObj(_ -> new MadeUp(asked, random.split(), most)).toList();
         for (int rounds = 1; rounds <= most; rounds++) {
             studies.forEach(MadeUp::next);

@@ -27,7 +27,7 @@ import kadrem.core.study.Metric;
  */
 public record History(Metric metric, List<Entry> entries, List<Entry> unreached, List<Step> steps) {
     /** Sittings that enter the size of a step at each side: the nearest ones. */
-    private static final int MOST_SITTINGS = 60;
+    private static final int MAX_SITTINGS = 60;
     private static final double CONFIDENCE = 0.95;
 
     /**
@@ -103,7 +103,7 @@ public record History(Metric metric, List<Entry> entries, List<Entry> unreached,
             bySitting.computeIfAbsent(entry.sitting().orElse("of its own, " + i), _ -> new ArrayList<>())
                     .add(ratios ? Math.log(centre) : centre);
         }
-        return bySitting.values().stream().limit(MOST_SITTINGS)
+        return bySitting.values().stream().limit(MAX_SITTINGS)
                 .mapToDouble(own -> own.stream().mapToDouble(Double::doubleValue).average().orElseThrow()).toArray();
     }
 

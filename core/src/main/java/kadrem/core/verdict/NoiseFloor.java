@@ -81,7 +81,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         var floors = new ArrayList<Floor>();
         int rounds = 0;
         for (PairComparison pair : comparison.pairs()) {
-            if (pair.rounds() < Planning.FEWEST_ROUNDS) {
+            if (pair.rounds() < Planning.MIN_ROUNDS) {
                 continue;
             }
             rounds = Math.max(rounds, pair.rounds());

@@ -24,18 +24,18 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
     /** The power that a plan is made for. Common practice, no source. */
     public static final double POWER = 0.8;
     /** Fewer rounds have no exact interval of 95 %, which is the least that is asked for. */
-    public static final int FEWEST_ROUNDS = 6;
+    public static final int MIN_ROUNDS = 6;
     /** Beyond so many rounds "more than that" says it all. */
-    public static final int MOST_ROUNDS = 200;
+    public static final int MAX_ROUNDS = 200;
     /** Assumed until runs are there; runs of 15 s on a quiet host scatter by about so much. Common practice, no source. */
     private static final double ASSUMED = 0.05;
 
     /** The largest difference that is asked about, in standard deviations. */
-    private static final double LARGEST = 8;
+    private static final double MAX = 8;
     private static final double STEP = 6.0 / 7;
     /** Fewer than for the rounds that are advised, since the error of a step is not seen in a curve. */
     private static final int TESTS_OF_A_STEP = FamilyPower.TESTS / 4;
-    private static final double LEAST_NOISE = 1e-9;
+    private static final double MIN_NOISE = 1e-9;
 
     /** The chance that σ is no larger than what is reckoned with while it rests on few rounds (Browne 1995). */
     private static final double UPPER = 0.8;
@@ -127,7 +127,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
     /** The fewest rounds in which anything can be settled: an interval of the confidence asked for exists. */
     public int fewest() {
         int rounds = 2;
-        while (rounds < MOST_ROUNDS && smallestP(rounds) > strictest() + 1e-12) {
+        while (rounds < MAX_ROUNDS && smallestP(rounds) > strictest() + 1e-12) {
             rounds++;
         }
         return rounds;
@@ -144,26 +144,26 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
 
     /**
      * The smallest difference that so many rounds settle four times in five, on the scale of the differences: between the steps of a
-     * ladder of differences, each a seventh smaller than the one before, in equal parts of their logarithms. Beyond {@value #MOST_ROUNDS}
+     * ladder of differences, each a seventh smaller than the one before, in equal parts of their logarithms. Beyond {@value #MAX_ROUNDS}
      * rounds it falls with their square root.
      */
     OptionalDouble settles(int rounds) {
         if (rounds < fewest()) {
             return OptionalDouble.empty();
         }
-        if (rounds > MOST_ROUNDS) {
-            OptionalDouble last = settles(MOST_ROUNDS);
+        if (rounds > MAX_ROUNDS) {
+            OptionalDouble last = settles(MAX_ROUNDS);
             return last.isEmpty()
                     ? last
-                    : OptionalDouble.of(last.getAsDouble() * Math.sqrt((double) MOST_ROUNDS / rounds));
+                    : OptionalDouble.of(last.getAsDouble() * Math.sqrt((double) MAX_ROUNDS / rounds));
         }
-        double size = LARGEST * sd();
-        int takes = rounds(size, TESTS_OF_A_STEP).orElse(MOST_ROUNDS + 1);
+        double size = MAX * sd();
+        int takes = rounds(size, TESTS_OF_A_STEP).orElse(MAX_ROUNDS + 1);
         if (takes > rounds) {
             return OptionalDouble.empty();
         }
         while (true) {
-            int next = rounds(size * STEP, TESTS_OF_A_STEP).orElse(MOST_ROUNDS + 1);
+            int next = rounds(size * STEP, TESTS_OF_A_STEP).orElse(MAX_ROUNDS + 1);
             if (next > rounds) {
                 return OptionalDouble.of(size * Math.pow(STEP, (double) (rounds - takes) / (next - takes)));
             }
@@ -174,10 +174,10 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
 
     /** σ to reckon with; above 0, so that differences can be told in it. */
     private double sd() {
-        return Math.max(noise.upper(), LEAST_NOISE);
+        return Math.max(noise.upper(), MIN_NOISE);
     }
 
-    /** Rounds that settle a difference of the margin four times in five; empty where it would be more than {@value #MOST_ROUNDS}. */
+    /** Rounds that settle a difference of the margin four times in five; empty where it would be more than {@value #MAX_ROUNDS}. */
     public OptionalInt roundsForMargin() {
         return rounds(zone(), FamilyPower.TESTS);
     }
@@ -195,7 +195,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
     /** Rounds that settle a difference four times in five, on the scale of the differences. */
     private OptionalInt rounds(double difference, int tests) {
         return FamilyPower.rounds(new FamilyPower.Asked(shape, difference / sd(), zone() / sd(), POWER, tests),
-                fewest(), MOST_ROUNDS);
+                fewest(), MAX_ROUNDS);
     }
 
     /** What is said of a pair that {@link #hangsOnRunsWithoutFigure}. */

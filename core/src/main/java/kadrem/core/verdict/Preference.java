@@ -82,7 +82,6 @@ public final class Preference {
      * @return empty for fewer than two candidates, without anything that counts, or without a round that all have
      */
     public static Optional<Preference> of(Comparison comparison, List<String> candidates, long seed) {
-        Question question = comparison.study().question();
         List<Integer> rounds = comparison.commonRounds(candidates);
         if (candidates.size() < 2 || rounds.isEmpty()) {
             return Optional.empty();
@@ -122,7 +121,8 @@ public final class Preference {
             return score == null ? Double.NaN : -Math.log(score.step());
         }
         Metric metric = criterion.metric().orElseThrow();
-        double value = comparison.entered().get(candidate).get(round).value(metric).orElse(Double.NaN);
+        double value = comparison.run(candidate, round).map(run -> run.value(metric).orElse(Double.NaN))
+                .orElse(Double.NaN);
         double badness = metric.scale() == Metric.Scale.DIFFERENCE
                 ? -Math.log(1 - value)
                 : metric.higherIsBetter() ? -Math.log(value) : Math.log(value);

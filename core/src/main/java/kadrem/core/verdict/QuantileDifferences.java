@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 import kadrem.core.stats.Interval;
@@ -45,19 +46,24 @@ public record QuantileDifferences(String baseline, String candidate, int rounds,
      */
     public static QuantileDifferences of(String baseline, Map<Integer, RunTimes> ofBaseline, String candidate,
             Map<Integer, RunTimes> ofCandidate) {
-        List<Integer> rounds = ofBaseline.keySet().stream().filter(ofCandidate::containsKey).sorted().toList();
+        record Round(RunTimes baseline, RunTimes candidate) {
+        }
+        List<Round> rounds = new TreeMap<>(ofBaseline).entrySet().stream()
+                .flatMap(one -> Optional.ofNullable(ofCandidate.get(one.getKey())).stream()
+                        .map(other -> new Round(one.getValue(), other)))
+                .toList();
         List<Double> shown = rounds.isEmpty()
                 ? List.of()
-                : PERCENTILES.stream().filter(one -> rounds.stream().allMatch(
-                        round -> ofBaseline.get(round).hasTail(one) && ofCandidate.get(round).hasTail(one))).toList();
-        List<Double> known = shown.stream().filter(one -> rounds.stream().allMatch(
-                round -> isReached(ofBaseline.get(round), one) && isReached(ofCandidate.get(round), one))).toList();
+                : PERCENTILES.stream().filter(one -> rounds.stream()
+                        .allMatch(round -> round.baseline().hasTail(one) && round.candidate().hasTail(one))).toList();
+        List<Double> known = shown.stream().filter(one -> rounds.stream()
+                .allMatch(round -> isReached(round.baseline(), one) && isReached(round.candidate(), one))).toList();
         Optional<Without> without = shown.stream().filter(one -> !known.contains(one)).findFirst()
-                .map(one -> new Without(rounds.stream().allMatch(round -> isReached(ofBaseline.get(round), one))
+                .map(one -> new Without(rounds.stream().allMatch(round -> isReached(round.baseline(), one))
                         ? candidate
                         : baseline, one));
         double[][] logarithms = rounds.stream().map(round -> known.stream()
-                .mapToDouble(one -> Math.log(ofCandidate.get(round).at(one) / ofBaseline.get(round).at(one))).toArray())
+                .mapToDouble(one -> Math.log(round.candidate().at(one) / round.baseline().at(one))).toArray())
                 .toArray(double[][]::new);
         Optional<SupTBand> band = known.isEmpty() ? Optional.empty() : SupTBand.of(logarithms);
         var at = new ArrayList<At>();

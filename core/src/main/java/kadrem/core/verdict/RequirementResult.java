@@ -36,7 +36,7 @@ import kadrem.core.study.Written;
 public record RequirementResult(Requirement requirement, String candidate, List<Double> values, OptionalDouble estimate,
         Optional<Interval> bounds, boolean ofShare, Answer answer) {
     /** Fewer runs say too little of how runs differ. */
-    public static final int FEWEST_RUNS = 5;
+    public static final int MIN_RUNS = 5;
 
     /** Runs for which it is told how many of them would keep a requirement. */
     public static final int NEXT = 10;
@@ -71,7 +71,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
          * @param whileAdded whether rounds are added until enough is shown, so that this is not the only look
          */
         static Draft of(Requirement requirement, String candidate, List<RunRecord> runs, boolean whileAdded) {
-            Look look = whileAdded ? Look.whileAdded(FEWEST_RUNS, runs.size(), 1) : Look.only(runs.size(), 1);
+            Look look = whileAdded ? Look.whileAdded(MIN_RUNS, runs.size(), 1) : Look.only(runs.size(), 1);
             List<RunRecord> judged = runs.stream().limit(look.count()).toList();
             List<Double> values = judged.stream().flatMap(run -> run.value(requirement.metric()).stream().boxed())
                     .toList();
@@ -111,7 +111,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
 
         private Optional<Interval> bounds(double ofItem) {
             double level = ofItem * spent;
-            if (values.size() < FEWEST_RUNS) {
+            if (values.size() < MIN_RUNS) {
                 return Optional.empty();
             }
             if (share.isPresent()) {
@@ -172,7 +172,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
 
     /** Of the next {@value #NEXT} runs, how many would keep it at least; empty where the runs say too little. */
     public OptionalInt nextKept() {
-        return values.size() < FEWEST_RUNS
+        return values.size() < MIN_RUNS
                 ? OptionalInt.empty()
                 : OptionalInt.of(NextRuns.atLeast(kept(), values.size(), NEXT, CONFIDENCE));
     }
@@ -197,7 +197,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
             return answer.words() + ": no run that counts";
         }
         String runs = String.format(Locale.ROOT, " in %d %s", values.size(), values.size() == 1 ? "run" : "runs")
-                + (values.size() < FEWEST_RUNS ? "; it takes " + FEWEST_RUNS : "");
+                + (values.size() < MIN_RUNS ? "; it takes " + MIN_RUNS : "");
         Metric.Unit unit = ofShare ? Metric.Unit.SHARE : requirement.metric().unit();
         String figures = Written.value(unit, estimate.getAsDouble())
                 + (ofShare

@@ -10,7 +10,7 @@ import org.HdrHistogram.AbstractHistogram;
  * @param lacking calls without one, which lie above all times
  */
 public record RunTimes(AbstractHistogram answered, long lacking) {
-    private static final long LEAST_TAIL = 10;
+    private static final long MIN_TAIL = 10;
 
     /** Calls that were due. */
     public long due() {
@@ -19,7 +19,7 @@ public record RunTimes(AbstractHistogram answered, long lacking) {
 
     /** @param percentile 0 to 100 */
     boolean hasTail(double percentile) {
-        return due() * (1 - percentile / 100) >= LEAST_TAIL - 1e-6;
+        return due() * (1 - percentile / 100) >= MIN_TAIL - 1e-6;
     }
 
     /**

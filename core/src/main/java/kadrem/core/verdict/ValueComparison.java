@@ -28,7 +28,11 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
     public record Asked(String baseline, double margin, double significance, boolean higherIsBetter) {
     }
 
-    /** One value. @param round empty where values are not paired */
+    /**
+     * One value.
+     *
+     * @param round empty where values are not paired
+     */
     public record Value(String candidate, String round, double value) {
     }
 
@@ -70,8 +74,8 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
         var drafts = new ArrayList<Draft>();
         for (int i = 0; i < names.size(); i++) {
             for (int j = i + 1; j < names.size(); j++) {
-                drafts.add(Draft.of(names.get(i), byCandidate.get(names.get(i)), names.get(j),
-                        byCandidate.get(names.get(j)), scale, asked));
+                drafts.add(Draft.of(names.get(i), byCandidate.getOrDefault(names.get(i), Map.of()), names.get(j),
+                        byCandidate.getOrDefault(names.get(j), Map.of()), scale, asked));
             }
         }
         double[] levels = Family.levels(asked.significance(), drafts.stream().map(Draft::test).toList());

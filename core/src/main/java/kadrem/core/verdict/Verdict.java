@@ -188,7 +188,7 @@ public record Verdict(Comparison comparison, Kind kind, List<RequirementResult> 
                 ? "about " + rounds.getAsInt()
                         + " rounds, planned for from the start, would settle it four times in five,"
                         + " whichever way"
-                : "more than " + Planning.MOST_ROUNDS + " rounds would be needed, or a wider margin";
+                : "more than " + Planning.MAX_ROUNDS + " rounds would be needed, or a wider margin";
     }
 
     private static String name(Study study, String id) {

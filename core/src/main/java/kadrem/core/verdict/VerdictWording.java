@@ -237,11 +237,14 @@ final class VerdictWording {
 
     private static Optional<String> ranking(Verdict verdict) {
         boolean several = verdict.preference().filter(one -> one.criteria().size() > 1).isPresent();
-        return verdict.ranking().stream().findFirst().map(first -> String.format(Locale.ROOT, several
-                ? "By the weights given %s comes first in %s of the resampled rounds, and at %s of all possible weights."
-                : "%s comes first in %s of the resampled rounds.",
-                name(verdict.comparison().study(), first.candidate()), percent(first.shareOfResamples()),
-                percent(first.shareOfWeights())));
+        return verdict.ranking().stream().findFirst().map(first -> {
+            String name = name(verdict.comparison().study(), first.candidate());
+            String resamples = " comes first in " + percent(first.shareOfResamples()) + " of the resampled rounds";
+            return several
+                    ? "By the weights given " + name + resamples + ", and at " + percent(first.shareOfWeights())
+                            + " of all possible weights."
+                    : name + resamples + ".";
+        });
     }
 
     private static String percent(double share) {

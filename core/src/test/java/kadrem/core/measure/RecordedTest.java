@@ -38,7 +38,7 @@ class RecordedTest {
         Histogram zeros = Latency.forRun();
         zeros.recordValueWithCount(0, 3);
         assertThat(Recorded.of(zeros).total()).isEqualTo(3);
-        var coarse = new Histogram(1_000, Latency.MOST_NANOS, 3);
+        var coarse = new Histogram(1_000, Latency.MAX_NANOS, 3);
         for (long nanos : new long[]{0, 1, 300, 511, 512, 700, 5_000, 3_000_000}) {
             coarse.recordValue(nanos);
         }

@@ -63,9 +63,23 @@ public final class Runs {
 
     public static RunRecord record(Study study, String candidate, int round, RunOutcome outcome,
             Optional<RunFigures> figures) {
-        return new RunRecord("id" + round + candidate, round, candidate, 1, 1, LoadDigest.of(study),
-                Instant.parse("2026-07-01T10:00:00Z").plusSeconds(round * 60L), Optional.empty(), outcome,
-                outcome == RunOutcome.COMPLETE ? "" : "it ended with exit code 1", List.of(), Map.of(), Map.of(),
-                RunRecord.Processes.NONE, Optional.empty(), figures, List.of(), Optional.empty(), List.of(), List.of());
+        Instant started = Instant.parse("2026-07-01T10:00:00Z").plusSeconds(round * 60L);
+        var identity = new RunIdentity("id" + round + candidate, round, candidate, 1, 1, LoadDigest.of(study), started,
+                Map.of(), Optional.empty());
+        RunState state = outcome == RunOutcome.RUNNING
+                ? new RunState.UnderWay()
+                : new RunState.Ended(outcome, outcome == RunOutcome.COMPLETE ? "" : "it ended with exit code 1",
+                        started.plusSeconds(30));
+        return new RunRecord(identity, state, List.of(), Map.of(), RunRecord.Processes.NONE, Optional.empty(), figures,
+                List.of(), Optional.empty(), List.of(), List.of());
+    }
+
+    /** The same run, made at another time on another machine. */
+    public static RunRecord at(RunRecord run, Instant started, Map<String, String> machine) {
+        RunIdentity was = run.identity();
+        return new RunRecord(new RunIdentity(was.id(), was.round(), was.candidate(), was.position(), was.streamSeed(),
+                was.studyDigest(), started, machine, was.seal()), run.state(), run.lastOutput(), run.fingerprint(),
+                run.processes(), run.stream(), run.figures(), run.soundness(), run.generator(), run.levels(),
+                run.watch());
     }
 }

@@ -13,6 +13,7 @@ import java.util.SplittableRandom;
 import java.util.stream.IntStream;
 import java.util.stream.LongStream;
 
+import kadrem.core.random.SplitMix64;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.IntToLongFunction;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.measure.Soundness;
@@ -139,9 +140,10 @@ class ComparisonTest {
     void aRunMadeAgainTakesThePlaceOfTheFirst() {
         List<RunRecord> runs = new ArrayList<>(rounds(7, _ -> 10_000_000, _ -> 10_000_000));
         RunRecord again = Runs.complete(STUDY, "b", 7, 30_000_000, 0);
-        runs.add(new RunRecord("again", 7, "b", 1, 1, again.studyDigest(), again.started().plusSeconds(9),
-                again.ended(), again.outcome(), "", List.of(), again.fingerprint(), again.machine(), again.processes(),
-                again.stream(), again.figures(), List.of(), Optional.empty(), List.of(), List.of()));
+        runs.add(new RunRecord(new RunIdentity("again", 7, "b", 1, 1, again.studyDigest(),
+                again.started().plusSeconds(9), again.machine(), Optional.empty()), again.state(), List.of(),
+                again.fingerprint(), again.processes(), again.stream(), again.figures(), List.of(), Optional.empty(),
+                List.of(), List.of()));
         assertThat(p99(runs).points().getLast().candidate()).isEqualTo(30_000_000);
     }
 

@@ -371,11 +371,7 @@ class TruthTest {
     }
 
     private static RunRecord on(int day, RunRecord run) {
-        return new RunRecord(run.id(), run.round(), run.candidate(), run.position(), run.streamSeed(),
-                run.studyDigest(),
-                run.started().plus(Duration.ofDays(day)), run.ended(), run.outcome(), run.reason(), run.lastOutput(),
-                run.fingerprint(), run.machine(), run.processes(), run.stream(), run.figures(), run.soundness(),
-                run.generator(), run.levels(), run.watch());
+        return Runs.at(run, run.started().plus(Duration.ofDays(day)), run.machine());
     }
 
     /**
@@ -491,11 +487,7 @@ class TruthTest {
     }
 
     private static RunRecord started(String boot, RunRecord run) {
-        return new RunRecord(run.id(), run.round(), run.candidate(), run.position(), run.streamSeed(),
-                run.studyDigest(),
-                run.started(), run.ended(), run.outcome(), run.reason(), run.lastOutput(), run.fingerprint(),
-                Map.of("boot", boot), run.processes(), run.stream(), run.figures(), run.soundness(), run.generator(),
-                run.levels(), run.watch());
+        return Runs.at(run, run.started(), Map.of("boot", boot));
     }
 
     /** R 4.2.2: {@code t.test(c(-.1, -.4, -.12, -.38))}: mean −0.25, t = −3.0705 on 3 degrees of freedom, p = 0.0546; by hand. */

@@ -34,6 +34,7 @@ import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
 import kadrem.desk.form.FormPane;
 import kadrem.desk.look.CandidateMark;
+import kadrem.work.Launched;
 import kadrem.files.study.Edit;
 
 /** A column for each candidate, rows aligned, differing cells marked. */
@@ -41,15 +42,15 @@ final class CandidateGrid {
     private static final double MAX_CELL_HEIGHT = 96;
 
     private final Session session;
-    private final Hangar hangar;
+    private final Launched launched;
     private final CandidateEdits edits;
     private final FormPane form;
     private final WatchPane watchPane;
     private final GridPane grid = new GridPane();
 
-    CandidateGrid(Session session, Hangar hangar, CandidateEdits edits, FormPane form, WatchPane watchPane) {
+    CandidateGrid(Session session, Launched launched, CandidateEdits edits, FormPane form, WatchPane watchPane) {
         this.session = session;
-        this.hangar = hangar;
+        this.launched = launched;
         this.edits = edits;
         this.form = form;
         this.watchPane = watchPane;
@@ -129,7 +130,7 @@ final class CandidateGrid {
     private Map<String, List<String>> found(Session.State state) {
         var prints = new ArrayList<Map<String, String>>();
         for (Candidate candidate : state.study().candidates()) {
-            prints.add(hangar.status(candidate.id()).fingerprint().or(() -> lastFingerprint(state, candidate.id()))
+            prints.add(launched.status(candidate.id()).fingerprint().or(() -> lastFingerprint(state, candidate.id()))
                     .orElse(Map.of()));
         }
         Set<String> names = new LinkedHashSet<>();
@@ -187,7 +188,7 @@ final class CandidateGrid {
         grid.add(words, 0, from + 1);
         for (int i = 0; i < study.candidates().size(); i++) {
             Candidate candidate = study.candidates().get(i);
-            Node lines = watchPane.of(state, candidate, hangar.pid(candidate.id()));
+            Node lines = watchPane.of(state, candidate, launched.pid(candidate.id()));
             GridPane.setValignment(lines, VPos.TOP);
             grid.add(lines, i + 1, from + 1);
         }
@@ -313,7 +314,7 @@ final class CandidateGrid {
         GridPane.setValignment(name, VPos.TOP);
         grid.add(name, 0, row);
         for (Candidate candidate : state.study().candidates()) {
-            Hangar.Status status = hangar.status(candidate.id());
+            Launched.Status status = launched.status(candidate.id());
             var words = new Label(status.words());
             words.setWrapText(true);
             words.setId("status-" + candidate.id());
@@ -321,14 +322,14 @@ final class CandidateGrid {
             var launch = new Button("Launch");
             launch.setId("launch-" + candidate.id());
             launch.setDisable(status.isRunning() || candidate.launch().isEmpty());
-            launch.setOnAction(_ -> hangar.launch(candidate, state.study().workload(), state.file().folder()));
+            launch.setOnAction(_ -> launched.launch(candidate, state.study().workload(), state.file().folder()));
             var probe = new Button("Probe");
             probe.setId("probe-" + candidate.id());
-            probe.setOnAction(_ -> hangar.probe(candidate, state.study().workload(), state.file().folder()));
+            probe.setOnAction(_ -> launched.probe(candidate, state.study().workload(), state.file().folder()));
             var stop = new Button("Stop");
             stop.setId("stop-" + candidate.id());
             stop.setDisable(!status.isRunning());
-            stop.setOnAction(_ -> hangar.stop(candidate.id()));
+            stop.setOnAction(_ -> launched.stop(candidate.id()));
             var cell = new VBox(6, new FlowPane(6, 6, launch, probe, stop), words);
             GridPane.setHalignment(cell, HPos.LEFT);
             grid.add(cell, state.study().indexOf(candidate.id()) + 1, row);

@@ -18,12 +18,13 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.form.FormPane;
+import kadrem.desk.look.Background;
 import kadrem.load.host.Machine;
+import kadrem.work.Launched;
 
 /** A column for each candidate, rows aligned, differing cells marked; launch, probe and stop in place. */
 public final class CandidatesStation implements Station, AutoCloseable {
-    private final Session session;
-    private final Hangar hangar;
+    private final Launched launched;
     private final Label rejected = new Label();
     private final ConsentQuestion consentQuestion;
     private final FormPane form = new FormPane("candidate-form");
@@ -38,37 +39,33 @@ public final class CandidatesStation implements Station, AutoCloseable {
     };
 
     public CandidatesStation(Session session) {
-        this.session = session;
-        hangar = new Hangar(() -> Platform.runLater(() -> {
+        launched = new Launched(() -> Platform.runLater(() -> {
             session.state().ifPresent(this::show);
             changed.run();
         }));
-        consentQuestion = new ConsentQuestion(() -> {
-            session.state().ifPresent(this::show);
-            changed.run();
-        });
+        consentQuestion = new ConsentQuestion(session::refresh);
         edits = new CandidateEdits(session, form, rejected::setText);
         var watchPane = new WatchPane(session, form, edits::put, () -> session.state().ifPresent(this::show));
-        grid = new CandidateGrid(session, hangar, edits, form, watchPane);
+        grid = new CandidateGrid(session, launched, edits, form, watchPane);
         var heading = new Label("Candidates");
         heading.getStyleClass().add("station-heading");
         launchAll.getStyleClass().add("accent");
         launchAll.setId("launch-all");
         launchAll.setOnAction(_ -> session.state().ifPresent(
-                state -> state.study().candidates().forEach(one -> hangar.launch(one, state.study().workload(),
+                state -> state.study().candidates().forEach(one -> launched.launch(one, state.study().workload(),
                         state.file().folder()))));
         stopAll.setId("stop-all");
-        stopAll.setOnAction(_ -> hangar.stopAll());
+        stopAll.setOnAction(_ -> launched.stopAll());
         note.setWrapText(true);
         note.getStyleClass().add("muted");
         machine.setWrapText(true);
         machine.getStyleClass().add("muted");
         machine.setId("machine");
-        Thread.ofVirtual().start(() -> {
-            String words = "What is launched here runs on: " + String.join(" · ", Machine.describe().entrySet().stream()
-                    .filter(one -> !one.getKey().startsWith("kadrem")).map(CandidatesStation::fact).toList());
-            Platform.runLater(() -> machine.setText(words));
-        });
+        Background.AT_ONCE.run(
+                () -> "What is launched here runs on: " + String.join(" · ", Machine.describe().entrySet()
+                        .stream().filter(one -> !one.getKey().startsWith("kadrem")).map(CandidatesStation::fact)
+                        .toList()),
+                machine::setText, cause -> machine.setText(String.valueOf(cause.getMessage())));
         var scroll = new ScrollPane(new VBox(14, grid.view(), machine));
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -114,16 +111,16 @@ public final class CandidatesStation implements Station, AutoCloseable {
     @Override
     public String summary(Session.State state) {
         int count = state.study().candidates().size();
-        long up = state.study().candidates().stream().filter(one -> hangar.status(one.id()).isUp()).count();
+        long up = state.study().candidates().stream().filter(one -> launched.status(one.id()).isUp()).count();
         return count + (up == 0 ? ", none running now" : up == count ? ", all answer" : ", " + up + " answer");
     }
 
     @Override
     public Progress progress(Session.State state) {
-        if (state.study().candidates().size() < 2 || consentQuestion.isOpen(state)) {
+        if (state.study().candidates().size() < 2 || !state.asked().isAllowed()) {
             return Progress.NEEDS_YOU;
         }
-        return state.study().candidates().stream().anyMatch(one -> hangar.status(one.id()).isProblem())
+        return state.study().candidates().stream().anyMatch(one -> launched.status(one.id()).isProblem())
                 ? Progress.NEEDS_YOU
                 : Progress.DONE;
     }
@@ -134,7 +131,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         note.setText(study.candidates().size() < 2
                 ? "A comparison needs at least two candidates."
                 : "A cell with a bar on its left differs between the candidates. What was found by asking stands last.");
-        boolean any = study.candidates().stream().anyMatch(one -> hangar.status(one.id()).isRunning());
+        boolean any = study.candidates().stream().anyMatch(one -> launched.status(one.id()).isRunning());
         stopAll.setDisable(!any);
         launchAll.setDisable(study.candidates().stream().noneMatch(one -> one.launch().isPresent()));
         grid.show(state);
@@ -143,16 +140,16 @@ public final class CandidatesStation implements Station, AutoCloseable {
 
     /** Ids of the candidates that were launched or found up here. */
     public List<String> running(Study study) {
-        return study.candidates().stream().map(Candidate::id).filter(id -> hangar.status(id).isUp()).toList();
+        return study.candidates().stream().map(Candidate::id).filter(id -> launched.status(id).isUp()).toList();
     }
 
     /** Stops what was launched here, as before a measurement; runs {@code then} on the interface thread afterwards. */
     public void stopAll(Runnable then) {
-        hangar.stopAll(then);
+        launched.stopAll(() -> Platform.runLater(then));
     }
 
     @Override
     public void close() {
-        hangar.close();
+        launched.close();
     }
 }

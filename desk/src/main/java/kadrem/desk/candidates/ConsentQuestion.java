@@ -1,9 +1,7 @@
 package kadrem.desk.candidates;
 
-import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -14,12 +12,14 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.desk.Session;
+import kadrem.desk.look.Background;
 import kadrem.load.gate.Consent;
+import kadrem.work.Objection;
 
 /** Shows all that a study from elsewhere would do outside its own folder, and asks whether it may. */
 public final class ConsentQuestion {
-    private static final double LEAST_HEIGHT = 210;
-    private static final double MOST_HEIGHT = 320;
+    private static final double MIN_HEIGHT = 210;
+    private static final double MAX_HEIGHT = 320;
 
     private final Label title = new Label();
     private final VBox list = new VBox(2);
@@ -41,8 +41,8 @@ public final class ConsentQuestion {
         // all that would be done can be read, however much it is
         var shown = new ScrollPane(list);
         shown.setFitToWidth(true);
-        shown.setMinHeight(LEAST_HEIGHT);
-        shown.setMaxHeight(MOST_HEIGHT);
+        shown.setMinHeight(MIN_HEIGHT);
+        shown.setMaxHeight(MAX_HEIGHT);
         shown.getStyleClass().addAll("edge-to-edge", "consent");
         allow.setId("allow-study");
         allow.setMinWidth(Region.USE_PREF_SIZE);
@@ -58,24 +58,13 @@ public final class ConsentQuestion {
         return view;
     }
 
-    private static Consent.Asked asked(Session.State state) {
-        return Consent.ofUser().asks(state.study(), state.file().folder());
-    }
-
-    boolean isOpen(Session.State state) {
-        return !asked(state).isAllowed();
-    }
-
-    /** Why nothing may be done for the study yet; empty where all has the user's word. */
-    public static Optional<String> objection(Session.State state) {
-        return asked(state).isAllowed()
-                ? Optional.empty()
-                : Optional.of("This study would do things outside its own folder that wait for your word; read them"
-                        + " under Candidates");
+    /** An objection as the window says it: what waits stands under Candidates. */
+    public static String words(Objection objection) {
+        return objection.words() + (objection instanceof Objection.Waits ? "; read them under Candidates" : "");
     }
 
     void show(Session.State state) {
-        Consent.Asked asked = asked(state);
+        Consent.Asked asked = state.asked();
         view.setVisible(!asked.isAllowed());
         title.setText(asked.isChange()
                 ? "What this study would do has changed since you allowed it. Read what is new before you agree."
@@ -84,13 +73,11 @@ public final class ConsentQuestion {
         list.getChildren().setAll(lines(asked));
         problem.setText("");
         allow.setOnAction(_ -> {
-            try {
-                // what was read, and nothing that came in meanwhile
+            // what was read, and nothing that came in meanwhile
+            Background.AT_ONCE.run(() -> {
                 Consent.ofUser().allow(asked, state.file().folder());
-                allowed.run();
-            } catch (IOException cause) {
-                problem.setText("Your word could not be kept: " + cause.getMessage());
-            }
+                return asked;
+            }, _ -> allowed.run(), cause -> problem.setText("Your word could not be kept: " + cause.getMessage()));
         });
     }
 

@@ -8,7 +8,6 @@ import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.stream.Collectors;
 
-import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -20,8 +19,8 @@ import kadrem.core.study.WatchSource;
 import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
+import kadrem.desk.look.Background;
 import kadrem.desk.form.FormPane;
-import kadrem.load.gate.Consent;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.HostSources;
 import kadrem.load.host.SourceFailure;
@@ -33,7 +32,7 @@ import kadrem.load.host.remote.UnknownHostKey;
 /** What is watched during a candidate's runs, a line each, tried in place; an unknown SSH host's key is asked about here. */
 final class WatchPane {
     private static final String WATCH = "watch";
-    private static final int MOST_SERIES_SHOWN = 4;
+    private static final int MAX_SERIES_SHOWN = 4;
 
     private final Session session;
     private final FormPane form;
@@ -171,7 +170,7 @@ final class WatchPane {
     private void tryIt(String key, WatchSource source, OptionalLong launched, Button button) {
         session.state().ifPresent(state -> {
             var folder = state.file().folder();
-            if (!Consent.ofUser().asks(state.study(), folder).isAllowed()) {
+            if (!state.asked().isAllowed()) {
                 tried.put(key, new Tried("waits for your word; what the study would do stands above", false,
                         Optional.empty()));
                 changed.run();
@@ -180,12 +179,12 @@ final class WatchPane {
             button.setDisable(true);
             button.setText("Trying …");
             var sources = new HostSources(folder, Secrets.ofProcess(folder), keys, () -> launched);
-            Thread.ofVirtual().start(() -> {
-                Tried found = found(source, sources);
-                Platform.runLater(() -> {
-                    tried.put(key, found);
-                    changed.run();
-                });
+            Background.AT_ONCE.run(() -> found(source, sources), found -> {
+                tried.put(key, found);
+                changed.run();
+            }, cause -> {
+                tried.put(key, new Tried("cannot be tried: " + cause.getMessage(), false, Optional.empty()));
+                changed.run();
             });
         });
     }
@@ -211,9 +210,9 @@ final class WatchPane {
     }
 
     private static String words(SourceTrial trial) {
-        int more = trial.values().size() - MOST_SERIES_SHOWN;
+        int more = trial.values().size() - MAX_SERIES_SHOWN;
         return trial.values().size() + " series, read in " + Written.duration(trial.took().toNanos()) + ": "
-                + trial.values().stream().limit(MOST_SERIES_SHOWN)
+                + trial.values().stream().limit(MAX_SERIES_SHOWN)
                         .map(one -> one.series().name() + " "
                                 + Written.quantity(one.value(), one.series().unit()))
                         .collect(Collectors.joining(" · "))

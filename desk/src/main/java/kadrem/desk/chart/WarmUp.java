@@ -9,6 +9,7 @@ import java.util.stream.IntStream;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.LoadProfile;
+import kadrem.desk.look.Background;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.NumberText;
 import kadrem.figures.ProfileFigure;
@@ -28,7 +29,7 @@ public final class WarmUp {
 
     /** Begins and returns at once. */
     public static void begin(FigureTheme theme) {
-        Thread.ofPlatform().name("kadrem-warm-up").daemon().priority(Thread.MIN_PRIORITY).start(() -> {
+        Background.AT_ONCE.run(() -> {
             for (int i = 0; i < TIMES; i++) {
                 draw(ProfileFigure.chart(theme, new LoadProfile.Open(50, LoadProfile.Spacing.CONSTANT, 1,
                         Duration.ofSeconds(2), Duration.ofSeconds(8), Duration.ofSeconds(1))));

@@ -34,8 +34,8 @@ import kadrem.desk.Station;
 import kadrem.figures.FigureTheme;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
-import kadrem.desk.measure.TwoVersions;
 import kadrem.desk.run.Ladders;
+import kadrem.work.Order;
 
 /** The candidates held against each other, from several sides. */
 public final class CompareStation implements Station {
@@ -72,11 +72,12 @@ public final class CompareStation implements Station {
      * @param versions measures two versions of a candidate, and tells what came of it
      */
     public CompareStation(Session session, Look look, Consumer<Explanation> why,
-            BiConsumer<TwoVersions, Consumer<String>> versions) {
+            BiConsumer<Order.Versions, Consumer<String>> versions) {
         this.session = session;
         this.look = look;
         this.why = why;
-        this.versions = versions::accept;
+        this.versions = (candidate, pair, told) -> session.state().ifPresent(state -> versions
+                .accept(new Order.Versions(state.file(), candidate, pair, Optional.empty(), true), told));
         var heading = new Label("Compare");
         heading.getStyleClass().add("station-heading");
         progress.setId("early-look");

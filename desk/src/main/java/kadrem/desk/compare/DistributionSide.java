@@ -1,11 +1,8 @@
 package kadrem.desk.compare;
 
-import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.util.List;
 import java.util.Optional;
 
-import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.layout.HBox;
@@ -16,6 +13,7 @@ import kadrem.core.study.Question;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.QuantileDifferences;
 import kadrem.figures.DistributionFigure;
+import kadrem.desk.look.Background;
 import kadrem.desk.chart.Figure;
 import kadrem.files.compare.Distributions;
 import org.slf4j.Logger;
@@ -90,27 +88,22 @@ final class DistributionSide implements CompareSide {
         }
         reading = Optional.of(comparison);
         problem = "";
-        Thread.ofVirtual().start(() -> {
-            Optional<Known> found = Optional.empty();
-            String why = "";
-            try {
-                Distributions all = Distributions.read(looked.state().file().folder(), comparison);
-                List<QuantileDifferences> differences = all.differences(looked.study());
-                found = Optional.of(new Known(comparison, all, differences,
-                        all.words(looked.study(), differences)));
-            } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
-                LOG.warn("the latencies of the runs cannot be read", cause);
-                why = "The latencies of the runs cannot be read (" + cause.getMessage() + "); everything else stays.";
-            }
-            Optional<Known> there = found;
-            String told = why;
-            Platform.runLater(() -> {
-                if (reading.filter(comparison::equals).isPresent()) {
-                    known = there;
-                    problem = told;
-                    read.run();
-                }
-            });
+        Background.AT_ONCE.run(() -> {
+            Distributions all = Distributions.read(looked.state().file().folder(), comparison);
+            List<QuantileDifferences> differences = all.differences(looked.study());
+            return new Known(comparison, all, differences, all.words(looked.study(), differences));
+        }, found -> take(comparison, Optional.of(found), ""), cause -> {
+            LOG.warn("the latencies of the runs cannot be read", cause);
+            take(comparison, Optional.empty(),
+                    "The latencies of the runs cannot be read (" + cause.getMessage() + "); everything else stays.");
         });
+    }
+
+    private void take(Comparison of, Optional<Known> found, String why) {
+        if (reading.filter(of::equals).isPresent()) {
+            known = found;
+            problem = why;
+            read.run();
+        }
     }
 }

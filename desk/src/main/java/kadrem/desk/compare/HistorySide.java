@@ -84,7 +84,7 @@ final class HistorySide implements CompareSide {
             nodes.add(words("No version of this candidate has a figure of " + looked.metric().label()
                     + " yet. Two versions that are measured below are kept here, and so are those of kadrem regress; kadrem"
                     + " history STUDY --add VERSION keeps the runs of this study as a version. A change shows from "
-                    + ChangePoints.FEWEST + " versions on.", "fact"));
+                    + ChangePoints.MIN + " versions on.", "fact"));
         } else {
             draw(looked, history, index, nodes);
         }
@@ -104,9 +104,9 @@ final class HistorySide implements CompareSide {
         nodes.add(figure);
         String who = new CandidateMark(index).letter() + ": ";
         nodes.add(words(history.steps().isEmpty()
-                ? who + (history.entries().size() < ChangePoints.FEWEST
+                ? who + (history.entries().size() < ChangePoints.MIN
                         ? history.entries().size() + (history.entries().size() == 1 ? " version" : " versions")
-                                + "; a change shows from " + ChangePoints.FEWEST + " on."
+                                + "; a change shows from " + ChangePoints.MIN + " on."
                         : "no change of level over " + history.entries().size() + " versions.")
                 : who + String.join("; ", history.steps().stream().map(history::sentence).toList()) + ".", "fact"));
         nodes.add(words(

@@ -19,6 +19,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
+import kadrem.desk.look.Background;
 import kadrem.desk.Session;
 import kadrem.desk.chart.Figure;
 import kadrem.figures.OrderFigure;
@@ -89,18 +90,19 @@ final class OrderSide implements CompareSide {
     /** Says what would change without a round. */
     private void foresee(Optional<Integer> chosen) {
         effect.setText("");
-        looked.ifPresent(now -> chosen.ifPresent(number -> Thread.ofVirtual().start(() -> {
-            Study without = now.study().withJudgement(now.study().judgement().without(number, "?"));
-            List<String> changes = Comparison.of(without, now.state().runs()).changesFrom(now.comparison());
-            String words = changes.isEmpty()
-                    ? "Without round " + number + " every outcome stays what it is."
-                    : "Without round " + number + ": " + changes.stream().collect(Collectors.joining("; ")) + ".";
-            javafx.application.Platform.runLater(() -> {
-                if (number.equals(round.getValue())) {
-                    effect.setText(words);
-                }
-            });
-        })));
+        looked.ifPresent(now -> chosen.ifPresent(number -> Background.AT_ONCE.run(() -> without(now, number), words -> {
+            if (number.equals(round.getValue())) {
+                effect.setText(words);
+            }
+        }, cause -> effect.setText(String.valueOf(cause.getMessage())))));
+    }
+
+    private static String without(Looked now, int number) {
+        Study without = now.study().withJudgement(now.study().judgement().without(number, "?"));
+        List<String> changes = Comparison.of(without, now.state().runs()).changesFrom(now.comparison());
+        return changes.isEmpty()
+                ? "Without round " + number + " every outcome stays what it is."
+                : "Without round " + number + ": " + String.join("; ", changes) + ".";
     }
 
     private void leaveOut() {

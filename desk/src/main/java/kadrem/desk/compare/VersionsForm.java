@@ -23,7 +23,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Candidate;
-import kadrem.desk.measure.TwoVersions;
+import kadrem.work.Order;
 
 /** Two versions of a candidate that are to be measured beside each other. */
 final class VersionsForm {
@@ -56,7 +56,7 @@ final class VersionsForm {
     /** Measures two versions. */
     interface Measure {
         /** @param told given what came of it */
-        void both(TwoVersions asked, Consumer<String> told);
+        void both(String candidate, Order.Pair versions, Consumer<String> told);
     }
 
     /** @param again told when something came of a measurement */
@@ -160,9 +160,13 @@ final class VersionsForm {
 
     private void begin() {
         Of asking = of;
-        var asked = new TwoVersions(asking.candidate(), areCommits(), before.getText().strip(), after.getText().strip(),
-                build.getText().strip());
-        measure.both(asked, words -> {
+        String earlier = before.getText().strip();
+        String later = after.getText().strip();
+        Order.Pair versions = areCommits()
+                ? new Order.Commits(earlier, later, Optional.empty(),
+                        Optional.of(build.getText().strip()).filter(command -> !command.isEmpty()))
+                : new Order.Commands(earlier, later);
+        measure.both(asking.candidate(), versions, words -> {
             outcomes.put(asking, words);
             again.run();
         });

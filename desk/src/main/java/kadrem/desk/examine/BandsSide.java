@@ -19,7 +19,7 @@ import kadrem.desk.chart.Figure;
  */
 final class BandsSide implements ExamineSide {
     private static final double[] ROUND = {1, 2, 5};
-    private static final int MOST_EDGES = 5;
+    private static final int MAX_EDGES = 5;
 
     @Override
     public List<Node> show(Looked looked) {
@@ -48,9 +48,9 @@ final class BandsSide implements ExamineSide {
             double low = looked.lines().stream().map(one -> one.view().total().response())
                     .mapToDouble(one -> one.getValueAtPercentile(25)).min().orElse(1e6);
             for (double decade = Math.pow(10, Math.floor(Math.log10(Math.max(1e3, low)))); edges
-                    .size() < MOST_EDGES; decade *= 10) {
+                    .size() < MAX_EDGES; decade *= 10) {
                 for (double step : ROUND) {
-                    if (decade * step >= low && edges.size() < MOST_EDGES) {
+                    if (decade * step >= low && edges.size() < MAX_EDGES) {
                         edges.add(decade * step);
                     }
                 }

@@ -40,7 +40,7 @@ final class CallTable {
 
     private final TableView<Row> table = new TableView<>();
     private static final String HOW_TO_READ = "Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
-            + " calls took longer: read it with care; – fewer than " + CallView.LEAST_TAIL
+            + " calls took longer: read it with care; – fewer than " + CallView.MIN_TAIL
             + ": no figure. \"Lies in\": 95 % intervals of this run alone (order statistics, Hahn and Meeker 1991; failures: Wilson"
             + " 1927); runs differ by more. Connections are the run's, not a call's. Click a head to sort; Ctrl C copies the chosen rows.";
     private static final int SECONDS_A_MINUTE = 60;

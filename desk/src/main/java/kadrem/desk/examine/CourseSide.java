@@ -23,7 +23,7 @@ import org.jfree.chart.JFreeChart;
 /** Any two of the recorded figures: both over time, or one against the other. */
 final class CourseSide implements ExamineSide {
     private static final double CHOICE_WIDTH = 240;
-    private static final int MOST_APART = 5;
+    private static final int MAX_APART = 5;
 
     private final ComboBox<Drawable> upper;
     private final ComboBox<Drawable> lower;
@@ -120,7 +120,7 @@ final class CourseSide implements ExamineSide {
 
     /** The upper figure, a run each, on the same axes. */
     private List<Node> apart(Looked looked, Node choices) {
-        List<Examined> some = looked.runs().subList(0, Math.min(MOST_APART, looked.runs().size()));
+        List<Examined> some = looked.runs().subList(0, Math.min(MAX_APART, looked.runs().size()));
         double most = some.stream().flatMap(run -> upper.getValue().points().apply(run).stream())
                 .mapToDouble(point -> point[1]).max().orElse(0);
         List<Node> nodes = new ArrayList<>(List.of(choices));

@@ -14,11 +14,11 @@ import kadrem.figures.RunLine;
 /** Response times over time as maps below each other, on the same axes. */
 final class DensitySide implements ExamineSide {
     /** More density maps beside each other could not be read. */
-    private static final int MOST_MAPS = 4;
+    private static final int MAX_MAPS = 4;
 
     @Override
     public List<Node> show(Looked looked) {
-        List<RunLine> some = looked.lines().subList(0, Math.min(MOST_MAPS, looked.runs().size()));
+        List<RunLine> some = looked.lines().subList(0, Math.min(MAX_MAPS, looked.runs().size()));
         int first = Integer.MAX_VALUE;
         int behind = 0;
         for (RunLine line : some) {
@@ -39,7 +39,7 @@ final class DensitySide implements ExamineSide {
             nodes.add(map);
         }
         if (some.size() < looked.runs().size()) {
-            var words = new Label("The first " + MOST_MAPS + " of " + looked.runs().size() + " runs.");
+            var words = new Label("The first " + MAX_MAPS + " of " + looked.runs().size() + " runs.");
             words.getStyleClass().add("muted");
             nodes.add(words);
         }

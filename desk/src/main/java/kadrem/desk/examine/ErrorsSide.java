@@ -10,7 +10,7 @@ import kadrem.figures.StackFigure;
 
 /** Failures over time by kind, a figure for each run that has some, and the exchanges that were kept. */
 final class ErrorsSide implements ExamineSide {
-    private static final int MOST_FIGURES = 3;
+    private static final int MAX_FIGURES = 3;
     private static final double FIGURE_HEIGHT = 150;
 
     private final ErrorsPane pane = new ErrorsPane();
@@ -22,7 +22,7 @@ final class ErrorsSide implements ExamineSide {
         pane.show(looked.lines(), kept);
         List<Examined> failing = looked.runs().stream()
                 .filter(one -> one.view().seconds().stream().anyMatch(second -> second.failedTotal() > 0))
-                .limit(MOST_FIGURES).toList();
+                .limit(MAX_FIGURES).toList();
         List<Node> nodes = new ArrayList<>();
         for (Examined run : failing) {
             var figure = new Figure("failures over time, " + run.name(),
@@ -43,7 +43,7 @@ final class ErrorsSide implements ExamineSide {
             List<double[]> counts = run.view().seconds().stream()
                     .filter(second -> second.failed().getOrDefault(kind, 0L) > 0)
                     .map(second -> new double[]{second.second() + run.view().step() / 2.0,
-                            (double) second.failed().get(kind) / run.view().step()})
+                            (double) second.failed().getOrDefault(kind, 0L) / run.view().step()})
                     .toList();
             if (!counts.isEmpty()) {
                 kinds.add(new StackFigure.Kind(kind.id(), counts));

@@ -14,7 +14,6 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -47,6 +46,7 @@ import kadrem.figures.Mark;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.SpreadFigure;
 import kadrem.figures.TailFigure;
+import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
 import kadrem.files.run.RunReader;
 import org.jfree.chart.JFreeChart;
@@ -58,9 +58,6 @@ import org.slf4j.LoggerFactory;
  */
 public final class ExamineStation implements Station {
     private static final Logger LOG = LoggerFactory.getLogger(ExamineStation.class);
-    /** More density maps beside each other could not be read. */
-    private static final int MOST_MAPS = 4;
-    private static final double FIGURE_CHOICE = 250;
 
     private final Look look;
     private final VBox view = new VBox(10);
@@ -270,29 +267,39 @@ public final class ExamineStation implements Station {
                 return;
             }
             note.setText("Reading …");
-            Thread.ofVirtual().start(() -> {
-                var read = new ArrayList<Examined>();
-                var unread = new ArrayList<String>();
-                for (RunRecord run : wanted) {
-                    try {
-                        Examined there = have.get(run.id());
-                        read.add(there == null ? read(known, run, under) : there);
-                    } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
-                        LOG.warn("the files of run {} cannot be read", run.folderName(), cause);
-                        unread.add("runs/" + run.folderName() + " cannot be read (" + cause.getMessage()
-                                + ") and is left out here.");
-                    }
+            Background.AT_ONCE.run(() -> readAll(known, wanted, have, under), read -> {
+                if (number == reading) {
+                    read.runs().forEach(one -> cache.put(one.run().id(), one));
+                    runs = read.runs();
+                    note.setText(String.join("\n", read.problems()));
+                    draw();
                 }
-                Platform.runLater(() -> {
-                    if (number == reading) {
-                        read.forEach(one -> cache.put(one.run().id(), one));
-                        runs = List.copyOf(read);
-                        note.setText(String.join("\n", unread));
-                        draw();
-                    }
-                });
+            }, cause -> {
+                LOG.error("runs cannot be examined", cause);
+                note.setText("The runs cannot be read: " + cause.getMessage());
             });
         });
+    }
+
+    /** Runs that were read, and sentences on those that could not be. */
+    private record Read(List<Examined> runs, List<String> problems) {
+    }
+
+    private static Read readAll(Session.State known, List<RunRecord> wanted, Map<String, Examined> have,
+            Selection under) {
+        var read = new ArrayList<Examined>();
+        var problems = new ArrayList<String>();
+        for (RunRecord run : wanted) {
+            try {
+                Examined there = have.get(run.id());
+                read.add(there == null ? read(known, run, under) : there);
+            } catch (IOException | UncheckedIOException | IllegalArgumentException cause) {
+                LOG.warn("the files of run {} cannot be read", run.folderName(), cause);
+                problems.add("runs/" + run.folderName() + " cannot be read (" + cause.getMessage()
+                        + ") and is left out here.");
+            }
+        }
+        return new Read(List.copyOf(read), problems);
     }
 
     private static Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
@@ -310,7 +317,7 @@ public final class ExamineStation implements Station {
         List<Occurrence> occurrences = view.seconds().isEmpty()
                 ? List.of()
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
-                        study.load().shape().isFlat() && !search, run.cores(study)));
+                        study.load().shape().isFlat() && !search, run.identity().cores(study)));
         return new Examined(run, RunChooser.name(candidate, run), new Mark(candidate).awtColour(), view,
                 exchanges,
                 RunReader.host(folder), watch, moved, occurrences);

@@ -15,7 +15,7 @@ enum HostFigures {
                                             true), LANES("generator's lanes, % of a processor", "lane_cpu_ms", 0.1,
                                                     true);
 
-    private static final double LEAST_INTERVAL = 0.5;
+    private static final double MIN_INTERVAL = 0.5;
 
     private final String title;
     private final String column;
@@ -47,7 +47,7 @@ enum HostFigures {
         for (int i = total ? 1 : 0; i < Math.min(at.length, values.length); i++) {
             double value = total ? (values[i] - values[i - 1]) / (at[i] - at[i - 1]) : values[i];
             // the last sample of a run may follow the one before at once, which is too short for a rate
-            boolean tooShort = total && at[i] - at[i - 1] < LEAST_INTERVAL;
+            boolean tooShort = total && at[i] - at[i - 1] < MIN_INTERVAL;
             if (at[i] >= 0 && !tooShort && Double.isFinite(value)) {
                 points.add(new double[]{at[i], value * factor});
             }

@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 import javafx.collections.FXCollections;
@@ -33,10 +34,10 @@ final class HostsSide implements ExamineSide {
     private final FlowPane sources = new FlowPane(6, 4);
     private final VBox figures = new VBox(8);
     private final SplitPane split;
-    private Looked looked;
+    private Optional<Looked> last = Optional.empty();
 
     HostsSide() {
-        table = new MovedTable(this::draw);
+        table = new MovedTable(() -> last.ifPresent(this::draw));
         words.setWrapText(true);
         words.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
         words.setId("moved-words");
@@ -50,22 +51,22 @@ final class HostsSide implements ExamineSide {
 
     @Override
     public List<Node> show(Looked now) {
-        looked = now;
+        last = Optional.of(now);
         Map<Examined, List<Moved>> moved = new LinkedHashMap<>();
         now.runs().forEach(run -> moved.put(run, run.moved()));
-        words.setText(words(moved));
+        words.setText(words(now, moved));
         var rows = new ArrayList<MovedTable.Row>();
         moved.forEach((run, list) -> list.forEach(one -> rows.add(new MovedTable.Row(run, one))));
         rows.sort(Comparator.comparing(MovedTable.Row::moved, Moved.FURTHEST_FIRST));
         table.show(FXCollections.observableArrayList(rows), now.theme());
-        draw();
+        draw(now);
         sources.getChildren().setAll(now.runs().stream()
                 .flatMap(run -> SourceMarks.of(run.name(), run.watch()).stream()).toList());
         return sources.getChildren().isEmpty() ? List.of(words, split) : List.of(sources, words, split);
     }
 
     /** The table's chosen series over time; until one is chosen, the one that moved furthest. */
-    private void draw() {
+    private void draw(Looked looked) {
         List<Drawable> all = Drawable.ofHosts(looked.runs());
         if (all.isEmpty()) {
             figures.getChildren().clear();
@@ -76,7 +77,7 @@ final class HostsSide implements ExamineSide {
         figures.getChildren().setAll(CourseSide.course(looked, looked.runs(), chosen, CourseFigure.Style.lines(true)));
     }
 
-    private String words(Map<Examined, List<Moved>> moved) {
+    private static String words(Looked looked, Map<Examined, List<Moved>> moved) {
         if (moved.values().stream().allMatch(List::isEmpty)) {
             return "These runs have no idle stretch before the load to compare with: it is watched since plan.idle is there."
                     + " The figure shows what was sampled.";
@@ -85,21 +86,22 @@ final class HostsSide implements ExamineSide {
                 .map(run -> String.format(Locale.ROOT, "%.0f", run.run().watch().stream()
                         .mapToDouble(WatchedSource::cpuMillis).sum() / Math.max(1, looked.end())))
                 .collect(Collectors.joining(", "));
-        return moved.entrySet().stream().map(entry -> sentence(entry.getKey(), entry.getValue()))
+        return moved.entrySet().stream().map(entry -> sentence(looked, entry.getKey(), entry.getValue()))
                 .collect(Collectors.joining("\n"))
                 + (moved.values().stream().flatMap(List::stream).allMatch(Moved::isScored)
                         ? ""
-                        : "\nWhere fewer than " + Moved.FEWEST_IDLE
+                        : "\nWhere fewer than " + Moved.MIN_IDLE
                                 + " readings tell of the rest it is not said how far a series"
                                 + " left it; an idle stretch of 3 s has enough.")
                 + "\nOf what was watched: locks and pools are not seen, and may run out before."
                 + (costs.isEmpty() ? "" : " To watch cost Kadrem " + costs + " ms of processor time a second.");
     }
 
-    private String sentence(Examined run, List<Moved> moved) {
+    private static String sentence(Looked looked, Examined run, List<Moved> moved) {
         double throughput = run.view().throughput();
         var text = new StringBuilder(run.name()).append(": ");
-        List<Demand> demands = Demand.of(moved, throughput, run.run().cores(looked.state().study()), hostCores(run));
+        List<Demand> demands = Demand.of(moved, throughput, run.run().identity().cores(looked.state().study()),
+                hostCores(run));
         if (demands.isEmpty()) {
             text.append("the load takes next to nothing of any resource whose end is known");
         } else {
@@ -127,6 +129,6 @@ final class HostsSide implements ExamineSide {
     }
 
     private static double hostCores(Examined run) {
-        return run.run().processors();
+        return run.run().identity().processors();
     }
 }

@@ -13,7 +13,7 @@ import org.jfree.chart.axis.ValueAxis;
 
 /** Lets a time be chosen by dragging over a figure whose axis is time. */
 final class TimeBrush {
-    private static final double LEAST_PIXELS = 4;
+    private static final double MIN_PIXELS = 4;
 
     private final Figure figure;
     private final Pane sheet = new Pane();
@@ -66,7 +66,7 @@ final class TimeBrush {
 
     private void release(MouseEvent event) {
         band.setVisible(false);
-        figure.dataArea().filter(_ -> !Double.isNaN(from) && band.getWidth() >= LEAST_PIXELS).ifPresent(area -> {
+        figure.dataArea().filter(_ -> !Double.isNaN(from) && band.getWidth() >= MIN_PIXELS).ifPresent(area -> {
             int first = (int) Math.floor(second(band.getX(), area));
             int before = (int) Math.ceil(second(band.getX() + band.getWidth(), area));
             chosen.accept(Math.max(0, first), Math.max(first + 1, before));

@@ -2,7 +2,6 @@ package kadrem.desk.export;
 
 import java.io.File;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
@@ -16,7 +15,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
-import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.ButtonType;
@@ -30,6 +28,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Window;
+import kadrem.desk.look.Background;
 import kadrem.files.compare.Results;
 import kadrem.files.export.DataFiles;
 import kadrem.files.export.SecretsFound;
@@ -182,31 +181,25 @@ public final class ExportDialog {
         boolean withSecrets = evenSo.isSelected();
         write.setDisable(true);
         tell("Writing …", false);
-        Thread.ofVirtual().start(() -> {
-            String text;
-            boolean failed = false;
-            try {
-                text = "Written: " + write(what, target, withSecrets).stream()
-                        .map(file -> target.toAbsolutePath().relativize(file.toAbsolutePath()).toString())
-                        .collect(Collectors.joining(", ")) + ".";
-            } catch (SecretsFound found) {
-                text = "The archive was not written: " + found.getMessage() + ", or say below that it may.";
-                failed = true;
-                Platform.runLater(() -> show(evenSo));
-            } catch (IOException | UncheckedIOException | StudyException cause) {
-                LOG.warn("the export was not written", cause);
-                text = "The export was not written: " + cause.getMessage()
-                        + ". The study is as it was. Choose another folder, or mend what is said.";
-                failed = true;
-            }
-            String result = text;
-            boolean problem = failed;
-            Platform.runLater(() -> {
-                allow();
-                tell(result, problem);
-                dialog.getDialogPane().getScene().getWindow().sizeToScene();
-            });
-        });
+        Background.AT_ONCE.run(() -> write(what, target, withSecrets), files -> written("Written: " + files.stream()
+                .map(file -> target.toAbsolutePath().relativize(file.toAbsolutePath()).toString())
+                .collect(Collectors.joining(", ")) + ".", false), cause -> written(why(cause), true));
+    }
+
+    private String why(Exception cause) {
+        if (cause instanceof SecretsFound) {
+            show(evenSo);
+            return "The archive was not written: " + cause.getMessage() + ", or say below that it may.";
+        }
+        LOG.warn("the export was not written", cause);
+        return "The export was not written: " + cause.getMessage()
+                + ". The study is as it was. Choose another folder, or mend what is said.";
+    }
+
+    private void written(String words, boolean isProblem) {
+        allow();
+        tell(words, isProblem);
+        dialog.getDialogPane().getScene().getWindow().sizeToScene();
     }
 
     private static void show(CheckBox box) {

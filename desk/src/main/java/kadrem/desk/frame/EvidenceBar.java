@@ -26,7 +26,7 @@ import kadrem.desk.look.CandidateMark;
 
 /** One dot a run by candidate (hollow while planned, crossed when it does not count) and where the decision stands. */
 final class EvidenceBar {
-    private static final int MOST_ROUNDS = 24;
+    private static final int MAX_ROUNDS = 24;
     private static final double DOT = 15;
     private final VBox dots = new VBox(3);
     private final Label sentence = new Label();
@@ -50,7 +50,7 @@ final class EvidenceBar {
         List<RunRecord> runs = state.presentRuns();
         List<Integer> aside = state.comparison().setAside().rounds();
         int rounds = Math.max(study.plan().rounds(), runs.stream().mapToInt(RunRecord::round).max().orElse(0));
-        int first = Math.max(1, rounds - MOST_ROUNDS + 1);
+        int first = Math.max(1, rounds - MAX_ROUNDS + 1);
         dots.getChildren().clear();
         for (Candidate candidate : study.candidates()) {
             var mark = new CandidateMark(study.indexOf(candidate.id()));

@@ -1,32 +1,20 @@
 package kadrem.desk.frame;
 
 import java.io.File;
-import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 
 import javafx.animation.PauseTransition;
-import javafx.application.Platform;
 import javafx.geometry.Bounds;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
 import javafx.scene.Scene;
-import javafx.scene.control.Alert;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextInputControl;
 import javafx.scene.control.ToggleButton;
-import javafx.scene.input.KeyCode;
-import javafx.scene.input.KeyCodeCombination;
-import javafx.scene.input.KeyCombination;
-import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.StackPane;
@@ -39,10 +27,10 @@ import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
-import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.compare.CompareStation;
 import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
+import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
 import kadrem.desk.measure.MeasureStation;
 import kadrem.desk.question.QuestionStation;
@@ -55,7 +43,7 @@ import org.jspecify.annotations.Nullable;
 /** Spine on the left, stage in the middle, evidence below. Interface thread only. */
 public final class Frame {
     /** Between two looks at the study file, which may be edited outside. */
-    private static final long GLANCE_SECONDS = 1;
+    private static final java.time.Duration GLANCE = java.time.Duration.ofSeconds(1);
 
     private final Session session;
     private final Look look;
@@ -69,10 +57,9 @@ public final class Frame {
     private final EvidenceBar evidence = new EvidenceBar();
     private final WhyDrawer drawer = new WhyDrawer(this::shutWhy);
     private final BorderPane root = new BorderPane();
+    private final OpeningPane opening;
     private Station shown;
-    /** No animation, which would have the window pulse sixty times a second. */
-    private final ScheduledExecutorService outsideWatch = Executors.newSingleThreadScheduledExecutor(
-            Thread.ofPlatform().name("kadrem-outside-watch").daemon().factory());
+    private final Background.Clock outsideWatch;
     private static final String FILE_PROBLEM = "file-problem";
     private static final Duration BREATH = Duration.millis(120);
 
@@ -93,11 +80,12 @@ public final class Frame {
                     measure.measure(asked, told);
                     go(measure);
                 }), new VerdictStation(session, this::explain));
+        opening = new OpeningPane(session, window, this::choose, root::setCenter, this::explain);
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
         root.setLeft(spine.view());
-        root.setCenter(opening());
+        root.setCenter(opening.view());
         session.stateProperty().addListener((_, _, state) -> state.ifPresent(this::show));
         session.problemProperty().addListener((_, _, problem) -> problem.ifPresent(this::explain));
         measure.onProgress(() -> session.state().ifPresent(spine::show));
@@ -106,8 +94,7 @@ public final class Frame {
             spine.show(state);
             root.setTop(untrusted(state));
         }));
-        outsideWatch.scheduleAtFixedRate(() -> Platform.runLater(session::noticeOutsideChange), GLANCE_SECONDS,
-                GLANCE_SECONDS, TimeUnit.SECONDS);
+        outsideWatch = Background.every(GLANCE, session::noticeOutsideChange);
         look.darkProperty().addListener((_, _, _) -> session.state().ifPresent(this::show));
     }
 
@@ -135,7 +122,7 @@ public final class Frame {
                 root.setTop(untrusted(state));
             }
             if (isIdle(station, state)) {
-                root.setCenter(message(station.name(), "The figures of this study were measured elsewhere ("
+                root.setCenter(OpeningPane.message(station.name(), "The figures of this study were measured elsewhere ("
                         + state.study().figures().stream().map(FigureFile::file).distinct()
                                 .collect(Collectors.joining(", "))
                         + "), so there is nothing to be done here. Compare and Verdict have them."));
@@ -172,7 +159,7 @@ public final class Frame {
 
     /** A line over everything as long as something of the study waits for the user's word; null where nothing does. */
     private @Nullable Node untrusted(Session.State state) {
-        if (ConsentQuestion.objection(state).isEmpty()) {
+        if (state.asked().isAllowed()) {
             return null;
         }
         var words = new Label(
@@ -245,7 +232,7 @@ public final class Frame {
         fresh.getStyleClass().add("quiet");
         fresh.setId("new-study");
         fresh.setMaxWidth(Double.MAX_VALUE);
-        fresh.setOnAction(_ -> root.setCenter(newStudy()));
+        fresh.setOnAction(_ -> root.setCenter(opening.newStudy()));
         var open = new Button("Open a study…");
         open.getStyleClass().add("quiet");
         open.setMaxWidth(Double.MAX_VALUE);
@@ -255,14 +242,15 @@ public final class Frame {
         dark.selectedProperty().bindBidirectional(look.darkProperty());
         var keys = new Button("Keys  ?");
         keys.getStyleClass().add("quiet");
-        keys.setOnAction(_ -> tellKeys());
+        keys.setOnAction(_ -> Keys.tell(window));
         var row = new HBox(6, dark, keys);
         var box = new VBox(6, fresh, open, row);
         box.getStyleClass().add("spine-foot");
         return box;
     }
 
-    private void choose() {
+    /** Asks for a study to be opened. */
+    void choose() {
         var chooser = new DirectoryChooser();
         chooser.setTitle("Open a study: the folder that holds study.yaml");
         session.folder().map(folder -> folder.toAbsolutePath().getParent()).map(java.nio.file.Path::toFile)
@@ -270,67 +258,12 @@ public final class Frame {
         Optional.ofNullable(chooser.showDialog(window)).map(File::toPath).ifPresent(session::open);
     }
 
-    private Node opening() {
-        VBox box = message("Kadrem", "Open a study, a folder that holds a study.yaml, or make a new one.");
-        var fresh = new Button("New study…");
-        fresh.getStyleClass().add("accent");
-        fresh.setOnAction(_ -> root.setCenter(newStudy()));
-        var open = new Button("Open a study…");
-        open.setOnAction(_ -> choose());
-        var row = new HBox(8, fresh, open);
-        box.getChildren().add(row);
-        List<ShippedStudies.Shipped> shipped = ShippedStudies.all();
-        if (!shipped.isEmpty()) {
-            var words = new Label(
-                    "Or look at a study that ships with Kadrem. You get a copy of your own, to be changed and measured again.");
-            words.getStyleClass().add("message-text");
-            box.getChildren().add(words);
-        }
-        for (ShippedStudies.Shipped one : shipped) {
-            var sample = new Button(one.name());
-            sample.setMnemonicParsing(false);
-            sample.setId("shipped-" + one.id());
-            sample.setMinWidth(320);
-            sample.setAlignment(Pos.CENTER_LEFT);
-            sample.setOnAction(_ -> {
-                try {
-                    session.open(one.copy());
-                } catch (IOException cause) {
-                    explain("The study " + one.id() + " could not be copied: " + cause.getMessage());
-                }
-            });
-            box.getChildren().add(sample);
-        }
-        return box;
-    }
-
-    /** Asks for the folder of a study that is to be made. */
-    private Node newStudy() {
-        VBox box = message("A new study",
-                "A study is a folder. It begins with one candidate and one call, or with figures that were measured elsewhere; the stations on"
-                        + " the left change them.");
-        return new NewStudyPane(window, box, session::open).view();
-    }
-
-    private static VBox message(String heading, String text) {
-        var title = new Label(heading);
-        title.getStyleClass().add("station-heading");
-        var words = new Label(text);
-        words.setWrapText(true);
-        words.setMaxWidth(760);
-        words.getStyleClass().add("message-text");
-        var box = new VBox(12, title, words);
-        box.setAlignment(Pos.CENTER_LEFT);
-        box.getStyleClass().add("message");
-        return box;
-    }
-
     private void explain(String problem) {
         if (session.state().isPresent()) {
             warn(problem);
             return;
         }
-        VBox box = message("This study cannot be used as it is", problem);
+        VBox box = OpeningPane.message("This study cannot be used as it is", problem);
         box.setId("problem");
         var again = new Button("Read it again");
         again.getStyleClass().add("accent");
@@ -354,47 +287,13 @@ public final class Frame {
 
     /** The window's own shortcuts. */
     public void installShortcuts(Scene scene) {
-        KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4, KeyCode.DIGIT5,
-                KeyCode.DIGIT6, KeyCode.DIGIT7, KeyCode.DIGIT8, KeyCode.DIGIT9};
-        for (int i = 0; i < stations.size(); i++) {
-            Station station = stations.get(i);
-            scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
-                    () -> go(station));
-        }
-        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN), session::undo);
-        scene.getAccelerators().put(
-                new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN, KeyCombination.SHIFT_DOWN),
-                session::redo);
-        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN), this::choose);
-        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
-        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F1), this::why);
-        scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
-            if (event.getCharacter().equals("?") && !(event.getTarget() instanceof TextInputControl)) {
-                tellKeys();
-            }
-        });
-    }
-
-    private void tellKeys() {
-        var alert = new Alert(Alert.AlertType.NONE, """
-                Ctrl 1 … 9        go to a station
-                F1                why: what the figure in hand is, and from what
-                Ctrl Z            undo the last edit of the study
-                Ctrl Shift Z      redo it
-                Ctrl O            open a study
-                F5                read the study again
-                Ctrl C            copy the selected rows of a table
-                ?                 this list""", javafx.scene.control.ButtonType.CLOSE);
-        alert.setTitle("Keys");
-        alert.initOwner(window);
-        alert.getDialogPane().getStyleClass().add("keys");
-        alert.show();
+        Keys.install(scene, this, session, window);
     }
 
     /** Ends what the stations have started. */
     public void close() {
         waiting.clear();
-        outsideWatch.shutdownNow();
+        outsideWatch.close();
         measure.close();
         rehearsal.close();
         workload.close();

@@ -18,7 +18,6 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
-import kadrem.load.campaign.Campaign;
 import kadrem.load.drive.Drivers;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.GeneratorProcess;
@@ -125,7 +124,7 @@ final class LoadFacts {
                         ? "For " + candidates.stream().map(Candidate::name).collect(Collectors.joining(", ")) + " it is"
                         : "It is") + " made by "
                         + GeneratorProcess.arrangement(LoadOrder.defaultLanes(), study.plan().pacing(),
-                                Campaign.processorsOfCandidates(study), waits)
+                                study.processorsOfCandidates(), waits)
                         + ".", "arrangement");
             }
         });

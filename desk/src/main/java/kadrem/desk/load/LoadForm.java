@@ -54,7 +54,8 @@ public final class LoadForm {
         if (flat) {
             Map<String, Object> only = items.isEmpty() ? item(load.shape().segments().getFirst()) : items.getFirst();
             return List.of(new Edit.Put("load", Map.of("segments", Optional.empty(),
-                    "measured", Optional.of(only.get("hold")), level(load), Optional.ofNullable(only.get("at")))));
+                    "measured", Optional.ofNullable(only.get("hold")), level(load),
+                    Optional.ofNullable(only.get("at")))));
         }
         return List.of(new Edit.Put("load", Map.of("segments", Optional.of(items))));
     }

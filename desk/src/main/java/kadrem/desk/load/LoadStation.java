@@ -6,7 +6,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-import javafx.application.Platform;
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -21,7 +20,6 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.measure.Capacity;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
@@ -32,13 +30,12 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.figures.FigureTheme;
+import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
+import kadrem.work.Measurement;
 import kadrem.desk.look.RowsEditor;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
-import kadrem.load.campaign.SelfCheck;
-import kadrem.load.drive.UnusableCall;
-import kadrem.load.generator.GeneratorProcess;
 
 /** The load profile as a curve to drag and as figures to type, both in step, and what it is going to send. */
 public final class LoadStation implements Station {
@@ -253,29 +250,20 @@ public final class LoadStation implements Station {
         session.state().ifPresent(state -> {
             check.setDisable(true);
             checking.setText("sending this workload to a peer on this machine …");
-            Thread.ofPlatform().name("kadrem-self-check").daemon().start(() -> {
-                Optional<Capacity> found;
-                String words;
-                try (var generator = new GeneratorProcess()) {
-                    found = SelfCheck.of(generator, state.study(), state.file().folder(), state.presentRehearsal());
-                    words = found.isPresent()
-                            ? ""
-                            : "Kadrem has nothing of its own that answers these calls in the protocol of a candidate; the load itself"
-                                    + " shows whether this machine can make it.";
-                } catch (UnusableCall cause) {
-                    found = Optional.empty();
-                    words = String.valueOf(cause.getMessage());
-                }
-                Optional<Capacity> result = found;
-                String told = words;
-                Platform.runLater(() -> {
-                    check.setDisable(false);
-                    checking.setText(told);
-                    result.ifPresent(capacity -> session.keepCapacity(state, capacity));
-                    session.state().ifPresent(this::show);
-                });
-            });
+            Background.AT_ONCE.run(() -> Measurement.checkMachine(state.file(), state.presentRehearsal()), found -> {
+                found.ifPresent(capacity -> session.keepCapacity(state, capacity));
+                checked(found.isPresent()
+                        ? ""
+                        : "Kadrem has nothing of its own that answers these calls in the protocol of a candidate; the load itself"
+                                + " shows whether this machine can make it.");
+            }, cause -> checked(String.valueOf(cause.getMessage())));
         });
+    }
+
+    private void checked(String words) {
+        check.setDisable(false);
+        checking.setText(words);
+        session.state().ifPresent(this::show);
     }
 
     @Override

@@ -3,7 +3,6 @@ package kadrem.desk.look;
 import java.util.Optional;
 import java.util.function.Supplier;
 
-import javafx.application.Platform;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -33,14 +32,9 @@ public final class Later<K, V> {
             key = Optional.of(wanted);
             value = Optional.empty();
             problem = "";
-            Thread.ofVirtual().start(() -> {
-                try {
-                    V found = work.get();
-                    Platform.runLater(() -> take(wanted, found));
-                } catch (RuntimeException cause) {
-                    LOG.error("what was to be shown could not be worked out", cause);
-                    Platform.runLater(() -> fail(wanted, String.valueOf(cause.getMessage())));
-                }
+            Background.AT_ONCE.run(work::get, found -> take(wanted, found), cause -> {
+                LOG.error("what was to be shown could not be worked out", cause);
+                fail(wanted, String.valueOf(cause.getMessage()));
             });
         }
         return value;

@@ -8,8 +8,10 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 import kadrem.core.examine.WatchView;
+import kadrem.core.measure.Capacity;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.HostSample;
 import kadrem.core.measure.HostSeries;
@@ -17,20 +19,25 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
-import kadrem.load.campaign.CampaignListener;
+import kadrem.load.campaign.Step;
+import kadrem.work.MeasurementListener;
+import kadrem.work.Target;
 import org.jspecify.annotations.Nullable;
 
 /**
  * What a campaign has said so far, taken by the window at its own pace: the campaign's threads write, the interface thread
  * reads a copy. Several runs are under way where candidates are measured together.
  */
-final class LiveRun implements CampaignListener {
-    private static final int MOST_FAILED = 3;
-    private static final double LEAST_INTERVAL = 0.5;
+final class LiveRun implements MeasurementListener {
+    private static final int MAX_FAILED = 3;
+    private static final double MIN_INTERVAL = 0.5;
     /** The generator's own threads, as a series beside those of the sources. */
     static final HostSeries LANES = new HostSeries("generator", "CPU", "% of one core", SeriesRole.CPU);
 
     private final Runnable runEnded;
+    private final Consumer<Capacity> machineChecked;
+    private final List<String> notes = new ArrayList<>();
+    private Optional<Target> target = Optional.empty();
     private final Map<String, Under> underWay = new LinkedHashMap<>();
     private Optional<String> last = Optional.empty();
     private String before = "";
@@ -55,9 +62,13 @@ final class LiveRun implements CampaignListener {
         }
     }
 
-    /** @param runEnded told on the campaign's thread after each run */
-    LiveRun(Runnable runEnded) {
+    /**
+     * @param runEnded told on the thread that measures after each run
+     * @param machineChecked given there what load this machine can make
+     */
+    LiveRun(Runnable runEnded, Consumer<Capacity> machineChecked) {
         this.runEnded = runEnded;
+        this.machineChecked = machineChecked;
     }
 
     /**
@@ -67,9 +78,10 @@ final class LiveRun implements CampaignListener {
      * @param underWay all runs under way
      * @param step what is being done
      * @param failed its newest failed exchanges, the last one first
+     * @param notes what was said before the first run, in clauses
      */
     record Snapshot(Optional<RunRecord> run, List<RunRecord> underWay, String step, int number, int of, Duration left,
-            List<SecondSummary> seconds, List<Exchange> failed) {
+            List<SecondSummary> seconds, List<Exchange> failed, List<String> notes) {
     }
 
     synchronized Snapshot snapshot() {
@@ -81,7 +93,12 @@ final class LiveRun implements CampaignListener {
                 shown.map(one -> one.step).orElse(before),
                 number, of, rest.isNegative() ? Duration.ZERO : rest,
                 shown.map(one -> List.copyOf(one.seconds)).orElse(List.of()),
-                shown.map(one -> List.copyOf(one.failed)).orElse(List.of()));
+                shown.map(one -> List.copyOf(one.failed)).orElse(List.of()), List.copyOf(notes));
+    }
+
+    /** What is measured; empty until it is ready. */
+    synchronized Optional<Target> target() {
+        return target;
     }
 
     /** What the sources of the host watch told of a run so far; grows with its length, so not for the interface thread. */
@@ -90,9 +107,25 @@ final class LiveRun implements CampaignListener {
         return under == null ? WatchView.NOTHING : under.watch.build();
     }
 
-    /** What is being done before the first run. */
-    synchronized void prepare(String what) {
+    @Override
+    public synchronized void note(String clause) {
+        notes.add(clause);
+    }
+
+    @Override
+    public synchronized void prepares(String what) {
         before = what;
+    }
+
+    @Override
+    public synchronized void begins(Target begun, int runs) {
+        target = Optional.of(begun);
+    }
+
+    @Override
+    public void machine(Capacity found, List<String> objections) {
+        objections.forEach(this::note);
+        machineChecked.accept(found);
     }
 
     @Override
@@ -107,10 +140,10 @@ final class LiveRun implements CampaignListener {
     }
 
     @Override
-    public synchronized void step(RunRecord current, String name) {
+    public synchronized void step(RunRecord current, Step step) {
         Under under = underWay.get(current.id());
         if (under != null) {
-            under.step = name;
+            under.step = step.words();
         }
     }
 
@@ -139,7 +172,7 @@ final class LiveRun implements CampaignListener {
         if (under != null) {
             HostSample before = under.host;
             under.host = sample;
-            if (before != null && sample.at() > before.at() + LEAST_INTERVAL) {
+            if (before != null && sample.at() > before.at() + MIN_INTERVAL) {
                 under.watch.value(LANES, sample.at(), (sample.laneCpuMillis() - before.laneCpuMillis())
                         / (10 * (sample.at() - before.at())));
             }
@@ -151,7 +184,7 @@ final class LiveRun implements CampaignListener {
         Under under = underWay.get(current.id());
         if (under != null && exchange.isFailure()) {
             under.failed.addFirst(exchange);
-            if (under.failed.size() > MOST_FAILED) {
+            if (under.failed.size() > MAX_FAILED) {
                 under.failed.removeLast();
             }
         }

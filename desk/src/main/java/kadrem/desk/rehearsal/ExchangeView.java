@@ -23,7 +23,7 @@ import kadrem.load.content.Pretty;
 /** One exchange: request as sent, head of the answer, its body pretty or raw, and where the time went. */
 final class ExchangeView {
     private static final double BAR_WIDTH = 380;
-    private static final int MOST_CHARACTERS = 200_000;
+    private static final int MAX_CHARACTERS = 200_000;
 
     private final VBox view = new VBox(8);
     private final Label title = new Label("Choose a cell to see its exchange.");
@@ -100,8 +100,8 @@ final class ExchangeView {
                         : raw.isSelected()
                                 ? new String(shown.decoded().toArray(), StandardCharsets.UTF_8)
                                 : Pretty.print(shown.decoded().toArray(), shown.header("Content-Type"));
-        text.setText(content.length() > MOST_CHARACTERS
-                ? content.substring(0, MOST_CHARACTERS) + "\n… and " + (content.length() - MOST_CHARACTERS)
+        text.setText(content.length() > MAX_CHARACTERS
+                ? content.substring(0, MAX_CHARACTERS) + "\n… and " + (content.length() - MAX_CHARACTERS)
                         + " more characters"
                 : content);
     }

@@ -1,7 +1,6 @@
 package kadrem.desk.rehearsal;
 
-import java.io.IOException;
-import java.time.Clock;
+import java.time.Duration;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.LinkedHashMap;
@@ -31,11 +30,12 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.candidates.ConsentQuestion;
+import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
-import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.Edit;
-import kadrem.load.campaign.Rehearsing;
-import kadrem.load.content.UnreadableContent;
+import kadrem.load.campaign.Step;
+import kadrem.work.NotDone;
+import kadrem.work.Rehearse;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -45,7 +45,9 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(RehearsalStation.class);
     private static final DateTimeFormatter WHEN = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm")
             .withZone(ZoneId.systemDefault());
-    private static final int MOST_DIFFERENCES = 30;
+    private static final int MAX_DIFFERENCES = 30;
+    /** Longer than a candidate is given time to end. */
+    private static final Duration MAX_STOP = Duration.ofSeconds(10);
 
     private final Session session;
     private final CandidatesStation candidates;
@@ -59,7 +61,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private final ExchangeView exchange = new ExchangeView();
     private Runnable changed = () -> {
     };
-    private @Nullable Thread worker;
+    private Background.@Nullable Running worker;
     /** A rehearsal whose study could not be written, so that it is kept here. */
     private Optional<Rehearsal> unsaved = Optional.empty();
     /** The rehearsal of which an exchange is open. */
@@ -251,9 +253,9 @@ public final class RehearsalStation implements Station, AutoCloseable {
                             + " not is accepted with a reason, which is kept in the study. Until then nothing is measured.",
                             "muted"));
         }
-        open.stream().limit(MOST_DIFFERENCES).forEach(one -> differences.getChildren().add(row(study, one)));
-        if (open.size() > MOST_DIFFERENCES) {
-            differences.getChildren().add(words("… and " + (open.size() - MOST_DIFFERENCES) + " more", "muted"));
+        open.stream().limit(MAX_DIFFERENCES).forEach(one -> differences.getChildren().add(row(study, one)));
+        if (open.size() > MAX_DIFFERENCES) {
+            differences.getChildren().add(words("… and " + (open.size() - MAX_DIFFERENCES) + " more", "muted"));
         }
         if (accepted > 0) {
             differences.getChildren().add(words(
@@ -299,45 +301,28 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private void begin(Session.State state) {
-        Optional<String> objection = ConsentQuestion.objection(state);
-        if (objection.isPresent()) {
-            status.setText(objection.get());
-            return;
-        }
         List<String> up = candidates.running(state.study());
-        worker = Thread.ofPlatform().name("kadrem-rehearsal").daemon().start(() -> rehearse(state, up));
+        worker = Background.AT_ONCE.run(() -> Rehearse.run(state.file(), one -> up.contains(one.id()), this::tell),
+                made -> ended(Optional.of(made.rehearsal()), made.trouble().orElse("")),
+                cause -> ended(Optional.empty(), why(cause)));
         begin.setDisable(true);
         stop.setDisable(false);
         changed.run();
     }
 
-    private void rehearse(Session.State state, List<String> up) {
-        Optional<Rehearsal> made = Optional.empty();
-        String words;
-        try {
-            Rehearsal rehearsal = new Rehearsing(state.study(), state.file().folder(),
-                    System.getProperty("kadrem.program", "kadrem"), Clock.systemUTC(), one -> up.contains(one.id()),
-                    this::tell).run();
-            made = Optional.of(rehearsal);
-            words = "";
-            RehearsalFile.write(state.file().folder(), rehearsal, state.study().agreement());
-        } catch (IOException cause) {
-            words = "The rehearsal could not be kept: " + cause.getMessage();
-        } catch (UnreadableContent cause) {
-            words = String.valueOf(cause.getMessage());
-        } catch (InterruptedException _) {
-            words = "Stopped.";
-        } catch (RuntimeException failure) {
-            LOG.error("the rehearsal broke down", failure);
-            words = "The rehearsal broke down: " + failure.getMessage();
-        }
-        Optional<Rehearsal> result = made;
-        String told = words;
-        Platform.runLater(() -> ended(result, told));
+    private static String why(Exception cause) {
+        return switch (cause) {
+            case NotDone not -> "Nothing was rehearsed: " + ConsentQuestion.words(not.objection()) + ".";
+            case InterruptedException _ -> "Stopped.";
+            default -> {
+                LOG.error("the rehearsal broke down", cause);
+                yield "The rehearsal broke down: " + cause.getMessage();
+            }
+        };
     }
 
-    private void tell(Candidate candidate, String step) {
-        Platform.runLater(() -> status.setText(candidate.name() + ": " + step + " …"));
+    private void tell(Candidate candidate, Step step) {
+        Platform.runLater(() -> status.setText(candidate.name() + ": " + step.words() + " …"));
     }
 
     private void ended(Optional<Rehearsal> made, String words) {
@@ -353,23 +338,19 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private void stop() {
-        Thread running = worker;
+        Background.Running running = worker;
         if (running != null) {
             stop.setDisable(true);
-            running.interrupt();
+            running.stop();
         }
     }
 
     @Override
     public void close() {
-        Thread running = worker;
+        Background.Running running = worker;
         if (running != null) {
-            running.interrupt();
-            try {
-                running.join(java.time.Duration.ofSeconds(10));
-            } catch (InterruptedException _) {
-                Thread.currentThread().interrupt();
-            }
+            running.stop();
+            running.await(MAX_STOP);
         }
     }
 }

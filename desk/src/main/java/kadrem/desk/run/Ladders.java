@@ -5,7 +5,6 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
-import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.layout.Priority;
@@ -13,13 +12,18 @@ import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Study;
+import kadrem.desk.look.Background;
 import kadrem.desk.chart.Figure;
 import kadrem.desk.look.CandidateMark;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.LadderFigure;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Throughput against users or arrivals of ladders, with the scalability law where users wait for answers. */
 public final class Ladders {
+    private static final Logger LOG = LoggerFactory.getLogger(Ladders.class);
+
     private Ladders() {
     }
 
@@ -38,10 +42,8 @@ public final class Ladders {
         words.setText(words(study, ladders, _ -> Optional.empty()));
         if (LadderResult.isOfUsers(study)) {
             // a fit for each round of each candidate: beside the interface thread
-            Thread.ofVirtual().start(() -> {
-                String whole = words(study, ladders, ladder -> ladder.ceilingInterval());
-                Platform.runLater(() -> words.setText(whole));
-            });
+            Background.AT_ONCE.run(() -> words(study, ladders, ladder -> ladder.ceilingInterval()), words::setText,
+                    cause -> LOG.error("ceilings have no intervals", cause));
         }
         var figure = new Figure("throughput by level", LadderFigure.chart(theme, study, ladders));
         VBox.setVgrow(figure, Priority.ALWAYS);

@@ -13,7 +13,7 @@ import kadrem.core.measure.WatchedSource;
 
 /** The sources of a host watch, each as a mark that is full while it tells something and grey, with the reason, while not. */
 public final class SourceMarks {
-    private static final int MOST_LETTERS = 60;
+    private static final int MAX_LETTERS = 60;
 
     private SourceMarks() {
     }
@@ -41,6 +41,6 @@ public final class SourceMarks {
     }
 
     private static String shortened(String reason) {
-        return reason.length() <= MOST_LETTERS ? reason : reason.substring(0, MOST_LETTERS - 1).strip() + "…";
+        return reason.length() <= MAX_LETTERS ? reason : reason.substring(0, MAX_LETTERS - 1).strip() + "…";
     }
 }

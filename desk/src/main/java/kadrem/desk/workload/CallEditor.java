@@ -9,7 +9,6 @@ import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 
-import javafx.application.Platform;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.collections.FXCollections;
@@ -22,25 +21,20 @@ import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.ToggleButton;
-import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
-import kadrem.core.study.grammar.Field;
-import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
 import kadrem.core.study.Http;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
+import kadrem.core.study.grammar.Durations;
 import kadrem.desk.Session;
 import kadrem.files.study.CallDefaults;
-import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
-import kadrem.load.campaign.Control;
-import kadrem.load.drive.Offer;
 
 /** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
 final class CallEditor {
@@ -51,7 +45,8 @@ final class CallEditor {
     private final Session session;
     private final Consumer<String> rejected;
     private final HBox view = new HBox(22);
-    private final GridPane fields = new GridPane();
+    private final FieldGrid grid = new FieldGrid();
+    private final GridPane fields = grid.view();
     private final ComboBox<String> method = new ComboBox<>(FXCollections.observableArrayList(METHODS));
     private final ComboBox<String> bodyKind = new ComboBox<>(FXCollections.observableArrayList(BODIES));
     private final TextField name = new TextField();
@@ -90,9 +85,6 @@ final class CallEditor {
     CallEditor(Session session, Consumer<String> rejected) {
         this.session = session;
         this.rejected = rejected;
-        fields.setHgap(8);
-        fields.setVgap(5);
-        fields.getColumnConstraints().addAll(new ColumnConstraints(82), grow(), new ColumnConstraints(74), grow());
         method.setId("call-method");
         method.setAccessibleText("method");
         method.setOnAction(_ -> put("method", () -> Optional.of(method.getValue())));
@@ -103,21 +95,21 @@ final class CallEditor {
         body.setAccessibleText("body");
         body.setPrefRowCount(4);
         body.getStyleClass().add("exchange-text");
-        onLeave(body, this::putBody);
-        row(0, "name", name, "call-name", () -> put("name", () -> Optional.of(name.getText().strip())));
-        ofHttp(label("method"), 2, 0, 1);
+        FieldGrid.onLeave(body, this::putBody);
+        grid.row(0, "name", name, "call-name", () -> put("name", () -> Optional.of(name.getText().strip())));
+        ofHttp(FieldGrid.label("method"), 2, 0, 1);
         ofHttp(method, 3, 0, 1);
-        wide(1, "address", address, "call-path", () -> put("path", () -> Optional.of(address.getText().strip())));
-        row(2, "status", statuses, "call-status", this::putExpectations);
+        grid.wide(1, "address", address, "call-path", () -> put("path", () -> Optional.of(address.getText().strip())));
+        grid.row(2, "status", statuses, "call-status", this::putExpectations);
         statuses.setPromptText("any 2xx");
-        second(2, "within", within, "call-within", this::putExpectations);
+        grid.second(2, "within", within, "call-within", this::putExpectations);
         withinLabel = fields.getChildren().get(fields.getChildren().size() - 2);
         within.setPromptText("no limit");
-        row(3, "time limit", timeout, "call-timeout", () -> put("timeout", () -> some(timeout)));
+        grid.row(3, "time limit", timeout, "call-timeout", () -> put("timeout", () -> some(timeout)));
         timeout.setPromptText("the load's");
-        second(3, "pause after", thinkTime, "call-think-time", () -> put("thinkTime", () -> some(thinkTime)));
+        grid.second(3, "pause after", thinkTime, "call-think-time", () -> put("thinkTime", () -> some(thinkTime)));
         thinkTime.setPromptText("the load's");
-        ofHttp(label("body"), 0, 4, 1);
+        ofHttp(FieldGrid.label("body"), 0, 4, 1);
         ofHttp(bodyKind, 1, 4, 1);
         fields.add(body, 0, 5, 4, 1);
         fields.add(parts.view(), 0, 6, 4, 1);
@@ -129,8 +121,9 @@ final class CallEditor {
         GridPane.setVgrow(body, Priority.ALWAYS);
         fields.setMinWidth(400);
         answerAt.setPromptText("$, the whole answer");
-        dress(answerAt, "the part of the answer that is compared with other protocols", "answer-at", this::putAnswer);
-        compared.getChildren().addAll(label("compared across protocols: the part of the answer"), answerAt,
+        FieldGrid.dress(answerAt, "the part of the answer that is compared with other protocols", "answer-at",
+                this::putAnswer);
+        compared.getChildren().addAll(FieldGrid.label("compared across protocols: the part of the answer"), answerAt,
                 names.view());
         ofTheCall.setId("use-those-of-the-call");
         ofTheCall.setOnAction(_ -> edit(place(), Map.of("expect", Optional.empty(), "capture", Optional.empty(),
@@ -158,32 +151,9 @@ final class CallEditor {
     private FormEditor form(Protocol protocol) {
         return forms.computeIfAbsent(protocol.id(), _ -> new FormEditor(protocol,
                 changes -> edit(path + "." + protocol.id(), changes),
-                (field, told) -> offer(protocol, field, told), rejected));
-    }
-
-    /** Asks the first candidate of the protocol that tells. */
-    private void offer(Protocol protocol, Field field, Consumer<List<Offer>> told) {
-        session.state().ifPresent(state -> {
-            List<Candidate> asked = state.study().candidates().stream()
-                    .filter(one -> one.address().protocol().equals(protocol.id()))
-                    .toList();
-            Thread.ofVirtual().start(() -> {
-                var control = Control.ofUser(state.file().folder(), state.study().workload());
-                List<Offer> found = asked.stream().map(one -> control.offers(one, field.name()))
-                        .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of());
-                boolean waits = asked.stream().anyMatch(one -> !control.mayAsk(one));
-                Platform.runLater(() -> {
-                    if (found.isEmpty()) {
-                        rejected.accept(waits
-                                ? "What this study would do waits for your word; read it at Candidates."
-                                : "No candidate that is up tells its " + field.words()
-                                        + "; launch one at Candidates.");
-                    } else {
-                        told.accept(found);
-                    }
-                });
-            });
-        });
+                (field, told) -> session.state()
+                        .ifPresent(state -> Offers.ask(state, protocol, field, told, rejected)),
+                rejected));
     }
 
     /** Shows the call in the languages that the candidates speak and in which it can be asked. */
@@ -196,7 +166,7 @@ final class CallEditor {
             language = spoken.isEmpty() ? Http.ID : spoken.first();
         }
         languages.setAlignment(Pos.CENTER_LEFT);
-        languages.getChildren().setAll(label("asked in"));
+        languages.getChildren().setAll(FieldGrid.label("asked in"));
         languages.getChildren().addAll(spoken.stream().map(this::languageButton).toList());
         languages.setVisible(spoken.size() > 1);
         languages.setManaged(spoken.size() > 1);
@@ -276,52 +246,6 @@ final class CallEditor {
                 + " alone; use what the call says");
         ofTheCall.setVisible(own);
         ofTheCall.setManaged(own);
-    }
-
-    private static ColumnConstraints grow() {
-        var constraints = new ColumnConstraints();
-        constraints.setHgrow(Priority.ALWAYS);
-        return constraints;
-    }
-
-    private static Label label(String text) {
-        var label = new Label(text);
-        label.getStyleClass().add("attribute");
-        return label;
-    }
-
-    private void row(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 0, row);
-        fields.add(field, 1, row);
-    }
-
-    private void second(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 2, row);
-        fields.add(field, 3, row);
-    }
-
-    private void wide(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 0, row);
-        fields.add(field, 1, row, 3, 1);
-    }
-
-    private void dress(TextField field, String text, String id, Runnable commit) {
-        field.setId(id);
-        field.setAccessibleText(text);
-        field.getStyleClass().add("code-field");
-        field.setOnAction(_ -> commit.run());
-        onLeave(field, commit);
-    }
-
-    private static void onLeave(TextInputControl field, Runnable commit) {
-        field.focusedProperty().addListener((_, _, focused) -> {
-            if (!focused) {
-                commit.run();
-            }
-        });
     }
 
     Node view() {

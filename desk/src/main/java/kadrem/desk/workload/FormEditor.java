@@ -185,8 +185,10 @@ final class FormEditor {
         edit.put(field.name(), Optional.of(text));
         var beside = new LinkedHashMap<>(offer.get().beside());
         beside.keySet().retainAll(texts.keySet());
-        List<String> kept = beside.keySet().stream().filter(name -> !texts.get(name).getText().isBlank())
-                .filter(name -> !texts.get(name).getText().strip().equals(begun.get(name))).sorted().toList();
+        List<String> kept = texts.entrySet().stream().filter(one -> beside.containsKey(one.getKey()))
+                .filter(one -> !one.getValue().getText().isBlank()
+                        && !one.getValue().getText().strip().equals(begun.get(one.getKey())))
+                .map(Map.Entry::getKey).sorted().toList();
         if (kept.isEmpty()) {
             beside.forEach((name, beginning) -> {
                 edit.put(name, beginning.isBlank() ? Optional.empty() : Optional.of(beginning));

@@ -24,6 +24,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
+import kadrem.desk.look.Background;
 import kadrem.desk.Session;
 import kadrem.files.imports.CallCollector;
 import kadrem.files.imports.HarImport;
@@ -33,10 +34,13 @@ import kadrem.files.imports.Importing;
 import kadrem.load.gate.Consent;
 import kadrem.load.record.RecordingProxy;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Takes calls over from a file or a pasted text: shows what is kept and what is dropped before anything is changed. */
 final class ImportPane implements AutoCloseable {
-    private static final int MOST_SHOWN = 200;
+    private static final Logger LOG = LoggerFactory.getLogger(ImportPane.class);
+    private static final int MAX_SHOWN = 200;
 
     private final Session session;
     private final Runnable leaving;
@@ -191,22 +195,18 @@ final class ImportPane implements AutoCloseable {
         summary.getStyleClass().setAll("label", "muted");
         summary.setText("Reading …");
         var told = new double[1];
-        Thread.ofVirtual().start(() -> {
-            try {
-                Imported made = work.read(share -> {
-                    if (share - told[0] > 0.01) {
-                        told[0] = share;
-                        Platform.runLater(() -> progress.setProgress(share));
-                    }
-                });
-                Platform.runLater(() -> ended(number, Optional.of(made), made.summary() + "."));
-            } catch (ImportException cause) {
-                Platform.runLater(() -> ended(number, Optional.empty(), String.valueOf(cause.getMessage())));
-            } catch (RuntimeException cause) {
-                org.slf4j.LoggerFactory.getLogger(ImportPane.class).error("the import broke down", cause);
-                Platform.runLater(
-                        () -> ended(number, Optional.empty(), "This could not be read: " + cause.getMessage()));
+        Background.AT_ONCE.run(() -> work.read(share -> {
+            if (share - told[0] > 0.01) {
+                told[0] = share;
+                Platform.runLater(() -> progress.setProgress(share));
             }
+        }), made -> ended(number, Optional.of(made), made.summary() + "."), cause -> {
+            if (!(cause instanceof ImportException)) {
+                LOG.error("the import broke down", cause);
+            }
+            ended(number, Optional.empty(), cause instanceof ImportException
+                    ? String.valueOf(cause.getMessage())
+                    : "This could not be read: " + cause.getMessage());
         });
     }
 
@@ -220,7 +220,7 @@ final class ImportPane implements AutoCloseable {
         summary.getStyleClass().setAll("label", made.isPresent() ? "fact" : "problem");
         summary.setText(words + made.map(one -> one.notes().stream().map(note -> "\nNote: " + note)
                 .collect(Collectors.joining())).orElse(""));
-        preview.setText(made.map(one -> one.kept().stream().limit(MOST_SHOWN)
+        preview.setText(made.map(one -> one.kept().stream().limit(MAX_SHOWN)
                 .map(call -> call.method() + " " + call.target()).collect(Collectors.joining("\n"))).orElse(""));
     }
 
@@ -262,7 +262,7 @@ final class ImportPane implements AutoCloseable {
         proxy = null;
         record.setText("Record");
         if (running != null) {
-            Thread.ofVirtual().start(running::close);
+            Background.AT_ONCE.run(running::close);
         }
     }
 

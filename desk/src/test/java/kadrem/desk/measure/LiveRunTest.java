@@ -12,15 +12,16 @@ import java.util.concurrent.atomic.AtomicInteger;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
+import kadrem.load.campaign.Step;
 import org.junit.jupiter.api.Test;
 
 class LiveRunTest {
     private static RunRecord run(String id) {
-        return new RunRecord(id, 1, "a", 1, 1, "d", Instant.EPOCH, Optional.empty(), RunOutcome.RUNNING, "", List.of(),
-                Map.of(), Map.of(), new RunRecord.Processes(1, 1, 0, 0), Optional.empty(), Optional.empty(), List.of(),
-                Optional.empty(), List.of(), List.of());
+        return RunRecord.begun(new RunIdentity(id, 1, "a", 1, 1, "d", Instant.EPOCH, Map.of(), Optional.empty()),
+                new RunRecord.Processes(1, 1, 0, 0));
     }
 
     private static SecondSummary second(int number) {
@@ -30,10 +31,11 @@ class LiveRunTest {
     @Test
     void theWindowTakesACopyOfThePresent() {
         var ended = new AtomicInteger();
-        var live = new LiveRun(ended::incrementAndGet);
+        var live = new LiveRun(ended::incrementAndGet, _ -> {
+        });
         assertThat(live.snapshot().run()).isEmpty();
         live.runBegins(run("r1"), 1, 4, Duration.ofSeconds(100));
-        live.step(run("r1"), "measuring");
+        live.step(run("r1"), Step.Plain.MEASURING);
         live.second(run("r1"), second(0));
         LiveRun.Snapshot before = live.snapshot();
         live.second(run("r1"), second(1));
@@ -53,8 +55,9 @@ class LiveRunTest {
     @Test
     void ofRunsThatAreMeasuredTogetherOneThatGoesOnIsShown() {
         var live = new LiveRun(() -> {
+        }, _ -> {
         });
-        live.prepare("checking");
+        live.prepares("checking");
         assertThat(live.snapshot().step()).isEqualTo("checking");
         live.runBegins(run("r1"), 1, 2, Duration.ZERO);
         live.runBegins(run("r2"), 2, 2, Duration.ZERO);

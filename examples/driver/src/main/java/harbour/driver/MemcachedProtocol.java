@@ -21,7 +21,7 @@ import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Template;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;

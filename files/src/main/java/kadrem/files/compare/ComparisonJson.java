@@ -202,7 +202,7 @@ public final class ComparisonJson {
 
     private static ObjectNode run(RunRecord run) {
         ObjectNode node = MAPPER.createObjectNode();
-        node.put("id", run.id()).put("round", run.round()).put("position", run.position())
+        node.put("id", run.id()).put("round", run.round()).put("position", run.identity().position())
                 .put("candidate", run.candidate()).put("started", run.started().toString());
         ObjectNode values = node.putObject("values");
         for (Metric metric : Metric.values()) {

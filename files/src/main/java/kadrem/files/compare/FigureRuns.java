@@ -10,6 +10,7 @@ import java.util.Optional;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.FigureFile;
@@ -62,8 +63,10 @@ public final class FigureRuns {
         return runs.entrySet().stream().map(run -> {
             String candidate = run.getKey().getFirst();
             int round = Integer.parseInt(run.getKey().getLast());
-            RunRecord begun = RunRecord.begun("elsewhere-" + round + "-" + candidate, round, candidate, 1, 0, digest,
-                    Instant.EPOCH.plusSeconds(round), Map.of(), RunRecord.Processes.NONE);
+            RunRecord begun = RunRecord.begun(
+                    new RunIdentity("elsewhere-" + round + "-" + candidate, round, candidate, 1, 0,
+                            digest, Instant.EPOCH.plusSeconds(round), Map.of(), Optional.empty()),
+                    RunRecord.Processes.NONE);
             return begun.withElsewhere(RunFigures.elsewhere(run.getValue()))
                     .withOutcome(RunOutcome.COMPLETE, "", begun.started());
         }).toList();

@@ -76,9 +76,10 @@ public final class DataFiles {
         Arrays.stream(Metric.values()).forEach(metric -> columns.add(column(metric)));
         List<RunRecord> entered = results.comparison().inOrder();
         return new Table("runs", columns, results.runs().stream().map(run -> {
-            List<Object> row = new ArrayList<>(List.of(run.id(), run.round(), run.candidate(), run.position(),
-                    run.started().toString(), run.outcome().id(), run.isSound(),
-                    entered.stream().anyMatch(one -> one.id().equals(run.id()))));
+            List<Object> row = new ArrayList<>(
+                    List.of(run.id(), run.round(), run.candidate(), run.identity().position(),
+                            run.started().toString(), run.outcome().id(), run.isSound(),
+                            entered.stream().anyMatch(one -> one.id().equals(run.id()))));
             for (Metric metric : Metric.values()) {
                 row.add(cell(run.figures().map(figures -> figures.value(metric)).orElse(OptionalDouble.empty())));
             }

@@ -33,11 +33,11 @@ import kadrem.files.study.StudyFile;
 /** A whole study as one file, which opens elsewhere and gives the same figures to the last digit. */
 public final class StudyZip {
     /** An archive may not grow to more than this: a small file can hold a very large one. */
-    private static final long MOST_BYTES = 16L << 30;
+    private static final long MAX_BYTES = 16L << 30;
     /** Of an archive that would grow more than this what lies above the modest size is not unpacked: a study's files do not fold so far. */
-    private static final int MOST_GROWTH = 100;
+    private static final int MAX_GROWTH = 100;
     private static final long MODEST_BYTES = 256L << 20;
-    static final int MOST_FILES = 1_000_000;
+    static final int MAX_FILES = 1_000_000;
 
     private StudyZip() {
     }
@@ -161,7 +161,7 @@ public final class StudyZip {
      *             in use
      */
     public static void unpack(Path archive, Path folder) throws IOException {
-        unpack(archive, folder, Math.min(MOST_BYTES, Math.max(MODEST_BYTES, MOST_GROWTH * Files.size(archive))));
+        unpack(archive, folder, Math.min(MAX_BYTES, Math.max(MODEST_BYTES, MAX_GROWTH * Files.size(archive))));
     }
 
     static void unpack(Path archive, Path folder, long mostBytes) throws IOException {
@@ -170,6 +170,9 @@ public final class StudyZip {
         }
         Path target = folder.toAbsolutePath().normalize();
         Path parent = target.getParent();
+        if (parent == null) {
+            throw new IOException(folder + " is the top of all folders. Name one below it");
+        }
         Files.createDirectories(parent);
         // not a temporary folder of the system's: it becomes the study, with the rights that the user's folders have
         Path work = Files.createDirectory(parent.resolve(".unpacking-" + ProcessHandle.current().pid() + "-"
@@ -192,8 +195,8 @@ public final class StudyZip {
 
     private static void unpack(ZipFile zip, Path archive, Path work, long mostBytes) throws IOException {
         long left = mostBytes;
-        if (zip.size() > MOST_FILES) {
-            throw new IOException(archive + " holds more than " + MOST_FILES + " files, which no study has");
+        if (zip.size() > MAX_FILES) {
+            throw new IOException(archive + " holds more than " + MAX_FILES + " files, which no study has");
         }
         for (ZipEntry entry : Collections.list(zip.entries())) {
             Path file = named(work, entry.getName(), archive);

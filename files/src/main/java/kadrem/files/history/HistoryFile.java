@@ -171,7 +171,7 @@ public final class HistoryFile {
         ArrayNode unreached = root.putArray("unreached");
         history.unreached().forEach(entry -> unreached.addObject().put("version", entry.version())
                 .put("at", entry.at().toString()).put("candidate", entry.candidate())
-                .put("runs", entry.values().get(history.metric()).size()));
+                .put("runs", entry.values().getOrDefault(history.metric(), List.of()).size()));
         ArrayNode steps = root.putArray("steps");
         history.steps().forEach(step -> {
             ObjectNode node = steps.addObject().put("at", step.at())

@@ -21,8 +21,8 @@ import kadrem.core.study.Call;
  * and left out; the time between an answer and the next call becomes the pause before it. One thread at a time.
  */
 public final class CallCollector {
-    private static final int MOST_CALLS = 2_000;
-    private static final long LONGEST_PAUSE_MINUTES = 10;
+    private static final int MAX_CALLS = 2_000;
+    private static final long MAX_PAUSE_MINUTES = 10;
     private static final Pattern STATIC_NAME = Pattern.compile(
             "(?i)[^?]*\\.(css|js|mjs|map|png|jpe?g|gif|svg|webp|avif|ico|woff2?|ttf|otf|eot|mp4|webm|mp3|wasm|pdf)(\\?.*)?");
 
@@ -37,7 +37,7 @@ public final class CallCollector {
     public CallCollector(Predicate<String> wantedHost, boolean keepStatic) {
         this.wantedHost = wantedHost;
         this.keepStatic = keepStatic;
-        List.of("static files", "third parties", "equal calls", "not over HTTP", "over the limit of " + MOST_CALLS)
+        List.of("static files", "third parties", "equal calls", "not over HTTP", "over the limit of " + MAX_CALLS)
                 .forEach(reason -> dropped.put(reason, 0L));
     }
 
@@ -82,8 +82,8 @@ public final class CallCollector {
         lastEnd = begun.map(at -> at.plus(took));
         if (kept.stream().anyMatch(call::sends)) {
             drop("equal calls");
-        } else if (kept.size() >= MOST_CALLS) {
-            drop("over the limit of " + MOST_CALLS);
+        } else if (kept.size() >= MAX_CALLS) {
+            drop("over the limit of " + MAX_CALLS);
         } else {
             kept.add(call);
         }
@@ -94,7 +94,7 @@ public final class CallCollector {
         if (!kept.isEmpty() && begun.isPresent() && lastEnd.isPresent()) {
             Duration pause = Duration.between(lastEnd.get(), begun.get());
             FoundCall before = kept.getLast();
-            if (pause.isPositive() && pause.toMinutes() < LONGEST_PAUSE_MINUTES && before.pause().isEmpty()) {
+            if (pause.isPositive() && pause.toMinutes() < MAX_PAUSE_MINUTES && before.pause().isEmpty()) {
                 kept.set(kept.size() - 1, new FoundCall(before.method(), before.host(), before.target(),
                         before.headers(), before.body(), Optional.of(pause)));
             }

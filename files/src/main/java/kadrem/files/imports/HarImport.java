@@ -32,9 +32,9 @@ import kadrem.core.study.Call;
  * file.
  */
 public final class HarImport {
-    private static final int MOST_STRING = 256 * 1024 * 1024;
+    private static final int MAX_STRING = 256 * 1024 * 1024;
     private static final ObjectMapper MAPPER = JsonMapper.builder(com.fasterxml.jackson.core.JsonFactory.builder()
-            .streamReadConstraints(StreamReadConstraints.builder().maxStringLength(MOST_STRING).build()).build())
+            .streamReadConstraints(StreamReadConstraints.builder().maxStringLength(MAX_STRING).build()).build())
             .build();
 
     private HarImport() {

@@ -34,7 +34,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
     /** A capture must not choose which variable of this machine's is sent: none that is there for another purpose begins like this. */
     private static final String OURS = "KADREM_";
-    private static final Duration SHORTEST_PAUSE = Duration.ofMillis(10);
+    private static final Duration MIN_PAUSE = Duration.ofMillis(10);
 
     /** What was captured means itself: braces that would stand for a value or a secret in a study are not taken over. */
     public Imported {
@@ -188,7 +188,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         if (!found.body().isEmpty()) {
             call.put("body", found.body());
         }
-        found.pause().filter(pause -> pause.compareTo(SHORTEST_PAUSE) >= 0)
+        found.pause().filter(pause -> pause.compareTo(MIN_PAUSE) >= 0)
                 .ifPresent(
                         pause -> call.put("thinkTime", Durations.write(Duration.ofMillis(pause.toMillis() / 10 * 10))));
         return call;

@@ -10,7 +10,7 @@ import java.util.function.DoubleConsumer;
 
 /** Chooses the reader that fits what is to be imported. */
 public final class Importing {
-    private static final long MOST_TEXT = 32L * 1024 * 1024;
+    private static final long MAX_TEXT = 32L * 1024 * 1024;
 
     private Importing() {
     }
@@ -88,7 +88,7 @@ public final class Importing {
             return HarImport.read(file, wanted, keepStatic, progress);
         }
         try {
-            if (Files.size(file) > MOST_TEXT) {
+            if (Files.size(file) > MAX_TEXT) {
                 throw new ImportException(file + " is larger than 32 MiB.");
             }
             return text(kind, Files.readString(file, StandardCharsets.UTF_8));

@@ -32,16 +32,16 @@ import org.yaml.snakeyaml.LoaderOptions;
 
 /** Reads a description of an interface in the OpenAPI format 3.0 or 3.1: a call for each operation, with example values. */
 public final class OpenApiImport {
-    private static final int MOST_DEPTH = 12;
+    private static final int MAX_DEPTH = 12;
     /** Most values in the examples of one description; schemas that refer to each other would grow without end. */
-    private static final int MOST_VALUES = 50_000;
-    private static final int MOST_CHARACTERS = 16 << 20;
+    private static final int MAX_VALUES = 50_000;
+    private static final int MAX_CHARACTERS = 16 << 20;
     private static final ObjectMapper JSON = new ObjectMapper();
     private static final ObjectMapper YAML = yaml();
     private static final String IN_THE_FILE = "#/components/";
 
     private final OpenAPI api;
-    private int valuesLeft = MOST_VALUES;
+    private int valuesLeft = MAX_VALUES;
 
     private OpenApiImport(OpenAPI api) {
         this.api = api;
@@ -78,13 +78,13 @@ public final class OpenApiImport {
 
     private static ObjectMapper yaml() {
         var limits = new LoaderOptions();
-        limits.setCodePointLimit(MOST_CHARACTERS);
+        limits.setCodePointLimit(MAX_CHARACTERS);
         return new YAMLMapper(YAMLFactory.builder().loaderOptions(limits).build());
     }
 
     private static void refuseWhatLiesElsewhere(String text) throws ImportException {
-        if (text.length() > MOST_CHARACTERS) {
-            throw new ImportException("The description has more than " + (MOST_CHARACTERS >> 20) + " MiB of text.");
+        if (text.length() > MAX_CHARACTERS) {
+            throw new ImportException("The description has more than " + (MAX_CHARACTERS >> 20) + " MiB of text.");
         }
         try {
             JsonNode root = YAML.readTree(text);
@@ -103,7 +103,7 @@ public final class OpenApiImport {
     private <T> @Nullable T meant(T thing, Function<T, @Nullable String> reference,
             Function<Components, @Nullable Map<String, T>> among) {
         T found = thing;
-        for (int step = 0; step < MOST_DEPTH && found != null && reference.apply(found) != null; step++) {
+        for (int step = 0; step < MAX_DEPTH && found != null && reference.apply(found) != null; step++) {
             String to = String.valueOf(reference.apply(found));
             Map<String, T> all = api.getComponents() == null ? null : among.apply(api.getComponents());
             found = !to.startsWith(IN_THE_FILE) || all == null ? null : all.get(to.substring(to.lastIndexOf('/') + 1));
@@ -193,7 +193,7 @@ public final class OpenApiImport {
     /** A value that the schema allows: its own example where it has one. */
     private Object example(@Nullable Schema<?> given, int depth) {
         Schema<?> schema = given == null ? null : meant(given, Schema::get$ref, OpenApiImport::schemas);
-        if (schema == null || depth > MOST_DEPTH || --valuesLeft < 0) {
+        if (schema == null || depth > MAX_DEPTH || --valuesLeft < 0) {
             return "";
         }
         if (schema.getExample() != null) {

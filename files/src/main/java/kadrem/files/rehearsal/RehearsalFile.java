@@ -32,7 +32,7 @@ import kadrem.files.AtomicFile;
 public final class RehearsalFile {
     public static final String NAME = "rehearsal.json";
     private static final int FORMAT = 1;
-    private static final int MOST_BODY = 64 * 1024;
+    private static final int MAX_BODY = 64 * 1024;
     private static final ObjectMapper MAPPER = new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);
 
     private RehearsalFile() {
@@ -96,9 +96,9 @@ public final class RehearsalFile {
     /** The body as text where it is text, in Base64 where it is not. */
     private static void put(ObjectNode node, Bytes body) {
         byte[] bytes = body.toArray();
-        byte[] kept = bytes.length > MOST_BODY ? java.util.Arrays.copyOf(bytes, MOST_BODY) : bytes;
+        byte[] kept = bytes.length > MAX_BODY ? java.util.Arrays.copyOf(bytes, MAX_BODY) : bytes;
         String text = new String(kept, StandardCharsets.UTF_8);
-        if (text.indexOf('\uFFFD') < 0 || bytes.length > MOST_BODY) {
+        if (text.indexOf('\uFFFD') < 0 || bytes.length > MAX_BODY) {
             node.put("body", text);
         } else {
             node.put("bodyBase64", Base64.getEncoder().encodeToString(kept));

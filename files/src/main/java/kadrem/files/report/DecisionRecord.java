@@ -5,6 +5,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 import kadrem.core.study.Candidate;
@@ -57,10 +58,9 @@ public final class DecisionRecord {
                 + one.sentenceWithNext())
                 .toList());
         list(study.question().factors().stream().flatMap(factor -> study.candidates().stream()
-                .filter(candidate -> factor.scores().containsKey(candidate.id()))
-                .map(candidate -> "Judged: " + factor.name() + " of " + candidate.name() + " is "
-                        + factor.scores().get(candidate.id()).words() + ", because "
-                        + factor.scores().get(candidate.id()).reason()))
+                .flatMap(candidate -> Optional.ofNullable(factor.scores().get(candidate.id())).stream()
+                        .map(score -> "Judged: " + factor.name() + " of " + candidate.name() + " is "
+                                + score.words() + ", because " + score.reason())))
                 .toList());
         heading("## ", "Decision");
         line(escaped(verdict.paragraph()));

@@ -76,7 +76,7 @@ public final class HtmlReport {
         document.outputSettings().prettyPrint(false).escapeMode(Entities.EscapeMode.xhtml)
                 .charset(StandardCharsets.UTF_8);
         document.prependChild(new org.jsoup.nodes.DocumentType("html", "", ""));
-        document.selectFirst("html").attr("lang", "en");
+        document.expectFirst("html").attr("lang", "en");
         document.head().appendElement("meta").attr("charset", "utf-8");
         document.head().appendElement("meta").attr("name", "viewport").attr("content",
                 "width=device-width, initial-scale=1");

@@ -9,14 +9,11 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.OptionalDouble;
 import java.util.Set;
 import java.util.stream.Stream;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
-import kadrem.core.plan.LoadDigest;
-import kadrem.core.rehearsal.Difference;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
@@ -29,13 +26,13 @@ import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.SittingTable;
 import kadrem.core.verdict.Wording;
+import kadrem.figures.Mark;
 import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
-import kadrem.figures.Mark;
 
 /** What stands in a report, section by section, in the order in which a reader asks. */
 final class ReportContent {
-    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMMM yyyy, HH:mm 'UTC'", Locale.ENGLISH)
+    static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMMM yyyy, HH:mm 'UTC'", Locale.ENGLISH)
             .withZone(ZoneOffset.UTC);
 
     private static final List<String> COLUMNS = List.of("metric", "candidate", "against", "rounds", "change",
@@ -71,10 +68,7 @@ final class ReportContent {
         compared(main.section("comparison", "Comparison"));
         candidates(main.section("candidates", "Results of each candidate"));
         soundness(main.section("soundness", "Soundness"));
-        setUp(main.section("set-up", "Set-up"));
-        alike(main.section("alike", "Like for like"));
-        methods(main.section("methods", "Methods"));
-        repeat(main.section("repeat", "How to repeat it"));
+        new ReportSetUp(results).write(main);
     }
 
     private static void contents(Page body) {
@@ -253,7 +247,7 @@ final class ReportContent {
                     List<Page.Cell> row = new ArrayList<>(List.of(
                             Page.Cell.number(Integer.toString(run.round()), run.round()),
                             candidate(run.candidate()),
-                            Page.Cell.number(Integer.toString(run.position()), run.position()),
+                            Page.Cell.number(Integer.toString(run.identity().position()), run.identity().position()),
                             Page.Cell.of(state(run)).styled(run.isResult() ? "" : "open")));
                     metrics.forEach(metric -> row.add(run.value(metric).stream()
                             .mapToObj(value -> Page.Cell.number(Written.value(metric.unit(), value), value))
@@ -334,112 +328,17 @@ final class ReportContent {
                 Page.Cell.of(finding.sentence()));
     }
 
-    private void setUp(Page page) {
-        SetUp setUp = new SetUp(study, results.runs());
-        page.table("Candidates", head(), setUp.candidates().entrySet().stream().map(this::attribute).toList());
-        if (!setUp.fingerprints().isEmpty()) {
-            page.table("What was really measured, as it was found during the runs", head(),
-                    setUp.fingerprints().entrySet().stream().map(this::attribute).toList());
-        }
-        if (!setUp.machine().isEmpty()) {
-            page.heading("Where it was measured").list(setUp.machine());
-        }
-        if (!study.isElsewhere()) {
-            page.heading("What was sent").list(setUp.workload());
-            page.list(List.of(setUp.load(), setUp.plan()));
-        }
-    }
-
-    private List<String> head() {
-        List<String> head = new ArrayList<>(List.of(""));
-        study.candidates().forEach(candidate -> head.add(named(candidate.id())));
-        return head;
-    }
-
-    private List<Page.Cell> attribute(Map.Entry<String, List<String>> entry) {
-        boolean differs = entry.getValue().stream().distinct().count() > 1;
-        List<Page.Cell> row = new ArrayList<>(List.of(Page.Cell.of(entry.getKey())));
-        entry.getValue().forEach(text -> row.add(Page.Cell.of(text).styled(differs ? "differs" : "")));
-        return row;
-    }
-
-    private void alike(Page page) {
-        List<String> differing = new SetUp(study, results.runs()).differing();
-        List<String> meant = differing.stream().filter(study.intended()::contains).toList();
-        List<String> other = differing.stream().filter(name -> !study.intended().contains(name)).toList();
-        page.paragraph(differing.isEmpty()
-                ? "The candidates differ in nothing that is known."
-                : "The candidates differ in "
-                        + (meant.isEmpty()
-                                ? "nothing that is said to be meant"
-                                : "what is meant: "
-                                        + String.join(", ", meant))
-                        + (other.isEmpty()
-                                ? ", and in nothing else that is known."
-                                : "; and in " + String.join(", ", other)
-                                        + ", which may be the reason for a difference that was measured."));
-        if (results.rehearsal().isEmpty()) {
-            page.paragraph("The candidates' answers were not compared by a rehearsal.");
-            return;
-        }
-        results.rehearsal().ifPresent(rehearsal -> {
-            List<Difference> open = rehearsal.open(study.agreement());
-            page.paragraph("The same visits went to every candidate on " + DAY.format(rehearsal.at()) + ", and "
-                    + (open.isEmpty()
-                            ? "all answers agree"
-                            : open.size() + " differences were found that the study does not accept")
-                    + (study.agreement().accepted().isEmpty() ? "." : ", beside those accepted below."));
-            page.list(open.stream().map(Difference::sentence).toList());
-        });
-        page.list(study.agreement().accepted().stream()
-                .map(one -> "Accepted: " + one.call() + " " + one.where() + ", " + one.reason()).toList());
-    }
-
-    private void methods(Page page) {
-        page.list(List.of(
-                "The unit is a run, the block is a round: every candidate once, in random order, with the same seed for"
-                        + " everything sent. Only rounds in which both candidates of a pair have a sound run count.",
-                "Response time counts from the instant a call was due, not from when it was sent (Tene 2013; Schroeder,"
-                        + " Wierman, Harchol-Balter, NSDI 2006). Percentiles by HdrHistogram at three significant digits.",
-                "Estimate: Hodges and Lehmann's median of the Walsh averages of the rounds' differences (of logarithms where"
-                        + " ratios are compared). Interval and p: Wilcoxon's exact signed-rank test, with Pratt's zeros (Hollander,"
-                        + " Wolfe 1973; Pratt 1959). The interval is discrete: the confidence shown is the one reached.",
-                "All statements together: each pair on a deciding metric and each requirement of a candidate has one interval, from"
-                        + " which all that is said of it is read; levels go by Holm's steps (Holm 1979; Shaffer 1980; Finner, Strassburger 2002), so"
-                        + " that the chance that anything is false is at most the significance. What does not decide is a hint.",
-                "The end of a fixed plan spends 95 % of the significance; gone on with, it is judged again each time its rounds have"
-                        + " doubled, by the rest (Lan, DeMets 1983).",
-                "Whole distributions: the mean of the rounds at each percentile, with a sup-t band that holds the whole curve (Montiel"
-                        + " Olea, Plagborg-Møller 2019).",
-                "Calls that were due and got no good answer count above every time; a percentile that would be one of theirs is not"
-                        + " reached, which is worse than any figure. A run that the candidate ended itself is worse than any"
-                        + " figure in every metric (Lachin 1999).",
-                "A requirement on a percentile is one on the share of calls that lack a good answer within the limit, pooled over"
-                        + " runs, with bounds that take the run for the unit (Cochran 1977; Clopper, Pearson 1934).",
-                "Preference: weighted geometric mean of ratios to the best; shares of resampled rounds and of all weights"
-                        + " (Lahdelma, Salminen 2001).",
-                "Second opinions, which only warn: paired t, and the studentised bootstrap over rounds (Hall 1988).",
-                "Warm-up by MSER-5 (White, Cobb, Spratt 2000), drift by Mann and Kendall with Theil and Sen's slope."));
-    }
-
-    private void repeat(Page page) {
-        page.paragraph(
-                "The folder of the study holds everything: study.yaml says what is asked and sent, runs/ what was"
-                        + " recorded. With Kadrem, in that folder's parent:");
-        page.pre(study.isElsewhere()
-                ? "kadrem compare STUDY\nkadrem verdict STUDY"
-                : "kadrem rehearse STUDY\nkadrem measure STUDY\nkadrem compare STUDY\nkadrem verdict STUDY");
-        page.paragraph("Seed " + study.plan().seed() + "; digest of workload and load "
-                + LoadDigest.of(study) + ".");
-        page.foldedAndLong("study.yaml", inside -> inside.pre(results.file().text()));
-    }
-
     private Page.Cell candidate(String id) {
         int index = study.indexOf(id);
         return index < 0 ? Page.Cell.of(id) : Page.Cell.of(new Mark(index), named(id));
     }
 
     private String named(String id) {
+        return named(study, id);
+    }
+
+    /** A candidate's letter and name. */
+    static String named(Study study, String id) {
         int index = study.indexOf(id);
         return index < 0 ? id : new Mark(index).letter() + " " + study.candidates().get(index).name();
     }

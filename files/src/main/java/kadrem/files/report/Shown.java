@@ -8,7 +8,7 @@ import java.util.Locale;
  * of the danger: Boucher, Anderson: Trojan Source, 2021.
  */
 final class Shown {
-    private static final int LONGEST = 2_000;
+    private static final int MAX = 2_000;
 
     private Shown() {
     }
@@ -16,7 +16,7 @@ final class Shown {
     /** The text with every unseen character as its code, such as "⟨U+202E⟩", and cut off where it is very long. */
     static String text(String text) {
         var shown = new StringBuilder();
-        text.codePoints().limit(LONGEST).forEach(point -> {
+        text.codePoints().limit(MAX).forEach(point -> {
             if (point == '\n' || point == '\t') {
                 shown.append((char) point);
             } else if (isUnseen(point)) {
@@ -25,7 +25,7 @@ final class Shown {
                 shown.appendCodePoint(point);
             }
         });
-        return text.codePointCount(0, text.length()) > LONGEST ? shown.append(" …").toString() : shown.toString();
+        return text.codePointCount(0, text.length()) > MAX ? shown.append(" …").toString() : shown.toString();
     }
 
     private static boolean isUnseen(int point) {

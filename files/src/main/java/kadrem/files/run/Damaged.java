@@ -3,6 +3,7 @@ package kadrem.files.run;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
+import java.util.Objects;
 
 /** Reads files of a run that may have been written by anybody: whatever breaks on what they hold is told of the file. */
 final class Damaged {
@@ -20,7 +21,8 @@ final class Damaged {
         try {
             return reading.read();
         } catch (UncheckedIOException cause) {
-            throw new IOException(place + " cannot be read: " + words(cause.getCause()), cause);
+            throw new IOException(
+                    place + " cannot be read: " + words(Objects.requireNonNullElse(cause.getCause(), cause)), cause);
         } catch (RuntimeException cause) {
             throw new IOException(place + " is damaged: " + words(cause), cause);
         }

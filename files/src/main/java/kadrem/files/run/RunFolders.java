@@ -17,7 +17,7 @@ import kadrem.core.measure.RunStore;
 /** The {@code runs} folder of a study. */
 public final class RunFolders implements RunStore {
     private static final Comparator<RunRecord> IN_ORDER = Comparator.comparingInt(RunRecord::round)
-            .thenComparingInt(RunRecord::position).thenComparing(RunRecord::started);
+            .thenComparingInt(run -> run.identity().position()).thenComparing(RunRecord::started);
 
     private final Path runs;
 

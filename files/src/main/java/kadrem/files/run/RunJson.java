@@ -24,8 +24,10 @@ import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.LongTurns;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunFigures;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.RunState;
 import kadrem.core.measure.Soundness;
 import kadrem.core.measure.TurnCause;
 import kadrem.core.measure.WatchedSource;
@@ -47,15 +49,17 @@ public final class RunJson {
                 : MAPPER.createObjectNode();
         root.put("kadremRun", FORMAT);
         root.put("id", run.id()).put("round", run.round()).put("candidate", run.candidate())
-                .put("position", run.position());
+                .put("position", run.identity().position());
         root.put("outcome", run.outcome().id()).put("reason", run.reason());
         root.put("started", run.started().toString());
-        run.ended().ifPresent(ended -> root.put("ended", ended.toString()));
-        root.put("streamSeed", Long.toString(run.streamSeed())).put("studyDigest", run.studyDigest());
+        if (run.state() instanceof RunState.Ended ended) {
+            root.put("ended", ended.at().toString());
+        }
+        root.put("streamSeed", Long.toString(run.identity().streamSeed())).put("studyDigest", run.studyDigest());
         run.stream().ifPresent(stream -> root.set("stream", stream(stream)));
         root.set("fingerprint", texts(run.fingerprint()));
         root.set("machine", texts(run.machine()));
-        run.seal().ifPresent(seal -> root.set("sealed", texts(seal.facts())));
+        run.identity().seal().ifPresent(seal -> root.set("sealed", texts(seal.facts())));
         root.putObject("processes").put("kadremPid", run.processes().kadremPid())
                 .put("kadremStarted", run.processes().kadremStarted())
                 .put("candidatePid", run.processes().candidatePid())
@@ -234,24 +238,30 @@ public final class RunJson {
         try {
             JsonNode processes = root.path("processes");
             // they name the run's folder, which must be one of the study's
-            return new RunRecord(word(root, "id"), root.path("round").asInt(), word(root, "candidate"),
+            var identity = new RunIdentity(word(root, "id"), root.path("round").asInt(), word(root, "candidate"),
                     root.path("position").asInt(), Long.parseLong(text(root, "streamSeed")), text(root, "studyDigest"),
-                    Instant.parse(text(root, "started")),
-                    root.has("ended") ? Optional.of(Instant.parse(text(root, "ended"))) : Optional.empty(),
-                    RunOutcome.byId(text(root, "outcome")), root.path("reason").asText(""),
-                    list(root.path("lastOutput")),
-                    texts(root.path("fingerprint")), texts(root.path("machine")),
+                    Instant.parse(text(root, "started")), texts(root.path("machine")),
+                    root.has("sealed") ? Optional.of(new Seal(texts(root.path("sealed")))) : Optional.empty());
+            return new RunRecord(identity, state(root, identity.started()), list(root.path("lastOutput")),
+                    texts(root.path("fingerprint")),
                     new RunRecord.Processes(processes.path("kadremPid").asLong(),
                             processes.path("kadremStarted").asLong(), processes.path("candidatePid").asLong(),
                             processes.path("candidateStarted").asLong()),
                     root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
                     root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
                     findings(root.path("soundness")), generator(root.path("generator")),
-                    levelResults(root.path("levels")), watched(root.path("watch")),
-                    root.has("sealed") ? Optional.of(new Seal(texts(root.path("sealed")))) : Optional.empty());
+                    levelResults(root.path("levels")), watched(root.path("watch")));
         } catch (IllegalArgumentException | DateTimeParseException cause) {
             throw new IOException("a field does not hold what it should: " + cause.getMessage(), cause);
         }
+    }
+
+    private static RunState state(JsonNode root, Instant started) throws IOException {
+        RunOutcome outcome = RunOutcome.byId(text(root, "outcome"));
+        return outcome == RunOutcome.RUNNING
+                ? new RunState.UnderWay()
+                : new RunState.Ended(outcome, root.path("reason").asText(""),
+                        root.has("ended") ? Instant.parse(text(root, "ended")) : started);
     }
 
     private static String text(JsonNode node, String name) throws IOException {

@@ -89,7 +89,7 @@ final class TallyWriter implements Closeable {
         }
         row.addAll(List.of("", "", tally.busy, tally.backlog,
                 tally.late.getTotalCount() == 0 ? "" : tally.late.getValueAtPercentile(99), seconds, "", "",
-                tally.busyNanos / 1_000_000 / seconds / 1000.0, tally.ownFaults));
+                Math.floor(tally.busyNanos / 1e6 / seconds) / 1000, tally.ownFaults));
         return row;
     }
 

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 
 import kadrem.core.check.StudyCheck;
@@ -25,7 +26,7 @@ import kadrem.files.AtomicFile;
  */
 public final class StudyFile {
     public static final String NAME = "study.yaml";
-    private static final long MOST_BYTES = 8L << 20;
+    private static final long MAX_BYTES = 8L << 20;
 
     private final Path path;
     private final String text;
@@ -72,12 +73,12 @@ public final class StudyFile {
             if (Files.exists(file) && !Files.isRegularFile(file)) {
                 throw new StudyException(file + " is no plain file.");
             }
-            if (Files.exists(file) && Files.size(file) > MOST_BYTES) {
-                throw new StudyException(file + " has more than " + (MOST_BYTES >> 20)
+            if (Files.exists(file) && Files.size(file) > MAX_BYTES) {
+                throw new StudyException(file + " has more than " + (MAX_BYTES >> 20)
                         + " MiB, which no study needs. Values and bodies have files of their own.");
             }
             Path whole = file.toAbsolutePath().normalize();
-            return parse(whole, Files.readString(file, StandardCharsets.UTF_8), new FileContents(whole.getParent()),
+            return parse(whole, Files.readString(file, StandardCharsets.UTF_8), new FileContents(folderOf(whole)),
                     measured);
         } catch (NoSuchFileException _) {
             throw new StudyException(Files.isDirectory(folder)
@@ -101,7 +102,7 @@ public final class StudyFile {
         Grammar grammar = elsewhere ? StudyGrammar.ofFigures() : measured;
         var problems = new Problems();
         GrammarCheck.check(root, grammar, problems);
-        var reader = new StudyReader(file.getParent(), files);
+        var reader = new StudyReader(folderOf(file), files);
         Study study = reader.read(Fields.of(root, grammar.root(), problems), elsewhere);
         if (!problems.hasError()) {
             problems.list.addAll(StudyCheck.check(study));
@@ -120,7 +121,7 @@ public final class StudyFile {
             return YamlTree.read(text);
         } catch (YamlTree.YamlException cause) {
             throw new StudyException(file, List.of(new StudyException.Located(cause.line(),
-                    Problem.error("", cause.getMessage(), "Mend that line; nothing was changed."))));
+                    Problem.error("", String.valueOf(cause.getMessage()), "Mend that line; nothing was changed."))));
         }
     }
 
@@ -129,7 +130,12 @@ public final class StudyFile {
     }
 
     public Path folder() {
-        return path.getParent();
+        return folderOf(path);
+    }
+
+    /** The folder of a file with a whole path. */
+    private static Path folderOf(Path file) {
+        return Objects.requireNonNull(file.getParent(), "a file is in a folder");
     }
 
     public Study study() {

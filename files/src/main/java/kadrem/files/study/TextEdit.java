@@ -16,30 +16,28 @@ import kadrem.files.study.YamlNode.Sequence;
  * ({@link PlainTree}), so that no edit writes anything else than it was told to.
  */
 final class TextEdit {
-    private String text;
-    private Mapping root;
+    private final YamlText in;
     private final String newLine;
     /** Whether values are written in one line each, which no comment around them can become part of. */
     private final boolean oneLine;
 
     private TextEdit(String text, boolean oneLine) throws StudyException {
-        this.text = text;
         this.oneLine = oneLine;
         newLine = text.contains("\r\n") ? "\r\n" : "\n";
-        root = read(text);
+        in = new YamlText(text);
     }
 
     /** @throws StudyException if there is no such place; nothing is changed */
     static String with(String text, Edit edit) throws StudyException {
         @SuppressWarnings("unchecked")
-        var wanted = (Map<String, Object>) PlainTree.of(read(text));
+        var wanted = (Map<String, Object>) PlainTree.of(new YamlText(text).root());
         PlainTree.apply(wanted, edit);
         for (boolean oneLine : new boolean[]{false, true}) {
             var editing = new TextEdit(text, oneLine);
             try {
                 editing.carryOut(edit);
-                if (PlainTree.of(editing.root).equals(wanted)) {
-                    return editing.text;
+                if (PlainTree.of(editing.in.root()).equals(wanted)) {
+                    return editing.in.text();
                 }
             } catch (StudyException _) {
                 // what was written is not YAML, or cannot be written in that way
@@ -49,148 +47,30 @@ final class TextEdit {
                 edit.path() + " cannot be changed in the way in which it is written. Change it by hand.");
     }
 
-    private static Mapping read(String text) throws StudyException {
-        try {
-            if (YamlTree.read(text) instanceof Mapping mapping) {
-                return mapping;
-            }
-            throw new StudyException("The study is no group of fields.");
-        } catch (YamlTree.YamlException cause) {
-            throw new StudyException("The study cannot be changed while it is not valid YAML: " + cause.getMessage());
-        }
-    }
-
     private void carryOut(Edit edit) throws StudyException {
         List<Object> path = PlainTree.steps(edit.path());
         switch (edit) {
             case Edit.Put put -> put(path, put.fields());
             case Edit.Insert insert -> {
-                if (find(path) instanceof Sequence list) {
+                if (in.find(path) instanceof Sequence list) {
                     insert(path, list, insert.index(), insert.item());
                 } else {
                     make(path, List.of(insert.item()));
                 }
             }
-            case Edit.Remove remove -> remove(path, list(path), remove.index());
+            case Edit.Remove remove -> remove(path, in.list(path), remove.index());
             case Edit.Move move -> move(path, move.index(), move.to());
             case Edit.Copy copy -> {
-                Sequence list = list(path);
+                Sequence list = in.list(path);
                 insertWritten(list, copy.to(), list.flow()
-                        ? inFlow(list, copy.index())
-                        : written(list, copy.index(), dash(list, copy.index())));
-                put(below(path, copy.to()), copy.changes());
+                        ? in.inFlow(list, copy.index())
+                        : in.written(list, copy.index(), in.dash(list, copy.index())));
+                put(YamlText.below(path, copy.to()), copy.changes());
             }
         }
-    }
-
-    // ---- places -----------------------------------------------------------------------------------------------------
-
-    private static List<Object> below(List<Object> path, Object step) {
-        var longer = new ArrayList<>(path);
-        longer.add(step);
-        return longer;
-    }
-
-    private static List<Object> above(List<Object> path) {
-        return path.subList(0, path.size() - 1);
-    }
-
-    /** What stands at the path; an empty value where nothing does. */
-    private YamlNode find(List<Object> path) {
-        return root.find(path).orElse(new Scalar("", true, 1, 0, 0));
-    }
-
-    private Sequence list(List<Object> path) throws StudyException {
-        if (find(path) instanceof Sequence list) {
-            return list;
-        }
-        throw new StudyException("there is no list");
-    }
-
-    /** Whether what stands at the path is written inside braces or brackets. */
-    private boolean isInFlow(List<Object> path) {
-        return !path.isEmpty() && switch (find(above(path))) {
-            case Mapping mapping -> mapping.flow();
-            case Sequence list -> list.flow();
-            case Scalar _ -> false;
-        };
-    }
-
-    /** Offset behind the colon or hyphen that comes before what stands at the path. */
-    private int after(List<Object> path) throws StudyException {
-        Object step = path.getLast();
-        return switch (find(above(path))) {
-            case Mapping mapping -> mapping.entries().get((String) step).after();
-            case Sequence list when !list.flow() -> dash(list, (Integer) step) + 1;
-            case Sequence list -> list.items().get((Integer) step).from();
-            case Scalar _ -> throw new StudyException("there is no such place");
-        };
-    }
-
-    private int lineStart(int at) {
-        return text.lastIndexOf('\n', at - 1) + 1;
-    }
-
-    private int column(int at) {
-        return at - lineStart(at);
-    }
-
-    /** End of the line without what ends it. */
-    private int lineEnd(int at) {
-        int end = text.indexOf('\n', at);
-        if (end < 0) {
-            return text.length();
-        }
-        return end > at && text.charAt(end - 1) == '\r' ? end - 1 : end;
-    }
-
-    private int nextLine(int at) {
-        int end = text.indexOf('\n', at);
-        return end < 0 ? text.length() : end + 1;
-    }
-
-    private boolean isFirstOnLine(int at) {
-        return text.substring(lineStart(at), at).isBlank();
-    }
-
-    /** Offset of the hyphen of an item of a list that is not in brackets. */
-    private int dash(Sequence list, int index) {
-        if (index == 0) {
-            return list.from();
-        }
-        int at = list.items().get(index - 1).to();
-        while (text.charAt(at) != '-') {
-            at = text.charAt(at) == '#' ? nextLine(at) : at + 1;
-        }
-        return at;
-    }
-
-    /** Where an item begins together with the comment right above it; what stands above the first is the list's. */
-    private int blockStart(Sequence list, int index) {
-        int start = lineStart(dash(list, index));
-        if (index == 0) {
-            return start;
-        }
-        int column = column(dash(list, index));
-        int least = nextLine(list.items().get(index - 1).to());
-        while (start > least) {
-            int before = lineStart(start - 1);
-            String line = text.substring(before, start);
-            int indent = line.length() - line.stripLeading().length();
-            if (!line.strip().startsWith("#") || indent > column) {
-                break;
-            }
-            start = before;
-        }
-        return start;
     }
 
     // ---- writing ----------------------------------------------------------------------------------------------------
-
-    private void replace(int from, int to, String with) throws StudyException {
-        text = text.substring(0, from) + with + text.substring(to);
-        root = read(text);
-    }
 
     /** Lines of block style, each but the first one moved to the right by {@code column}. */
     private String moved(String lines, int column) {
@@ -213,17 +93,17 @@ final class TextEdit {
         for (Map.Entry<String, Optional<Object>> field : fields.entrySet()) {
             if (field.getValue().isPresent()) {
                 set(path, field.getKey(), field.getValue().get());
-            } else if (find(path) instanceof Mapping group && group.entries().containsKey(field.getKey())) {
+            } else if (in.find(path) instanceof Mapping group && group.entries().containsKey(field.getKey())) {
                 remove(path, group, field.getKey());
             }
         }
     }
 
     private void set(List<Object> path, String name, Object value) throws StudyException {
-        if (!(find(path) instanceof Mapping group)) {
+        if (!(in.find(path) instanceof Mapping group)) {
             make(path, Map.of(name, value));
         } else if (group.entries().containsKey(name)) {
-            change(below(path, name), value);
+            change(YamlText.below(path, name), value);
         } else {
             add(path, group, name, value);
         }
@@ -234,8 +114,8 @@ final class TextEdit {
         Object made = value;
         List<Object> at = path;
         while (true) {
-            List<Object> holder = above(at);
-            if (find(holder) instanceof Mapping group) {
+            List<Object> holder = YamlText.above(at);
+            if (in.find(holder) instanceof Mapping group) {
                 String name = (String) at.getLast();
                 if (group.entries().containsKey(name)) {
                     change(at, made);
@@ -256,7 +136,7 @@ final class TextEdit {
     private void add(List<Object> path, Mapping group, String name, Object value) throws StudyException {
         if (group.entries().isEmpty()) {
             if (path.isEmpty()) {
-                replace(group.from(), group.to(), entry(name, value, 0));
+                in.replace(group.from(), group.to(), entry(name, value, 0));
             } else {
                 write(path, group, Map.of(name, value));
             }
@@ -265,12 +145,12 @@ final class TextEdit {
         Entry last = group.entries().values().stream().reduce((_, one) -> one).orElseThrow();
         int end = Math.max(last.after(), last.value().to());
         if (group.flow()) {
-            replace(end, end, ", " + YamlWriter.inOneLine(name) + ": " + YamlWriter.inOneLine(value));
+            in.replace(end, end, ", " + YamlWriter.inOneLine(name) + ": " + YamlWriter.inOneLine(value));
             return;
         }
-        int column = column(group.from());
-        int at = lineEnd(end);
-        replace(at, at, newLine + " ".repeat(column) + entry(name, value, column));
+        int column = in.column(group.from());
+        int at = in.lineEnd(end);
+        in.replace(at, at, newLine + " ".repeat(column) + entry(name, value, column));
     }
 
     private void remove(List<Object> path, Mapping group, String name) throws StudyException {
@@ -283,17 +163,17 @@ final class TextEdit {
         } else if (group.flow()) {
             removeInFlow(entry.keyFrom(), end, index + 1 < entries.size() ? entries.get(index + 1).keyFrom() : -1,
                     index > 0 ? entries.get(index - 1) : null);
-        } else if (isFirstOnLine(entry.keyFrom())) {
-            replace(lineStart(entry.keyFrom()), nextLine(end), "");
+        } else if (in.isFirstOnLine(entry.keyFrom())) {
+            in.replace(in.lineStart(entry.keyFrom()), in.nextLine(end), "");
         } else {
             // the first field of an item, behind its hyphen: the next one comes up, unless a comment stands between them
             int next = entries.get(index + 1).keyFrom();
-            boolean commented = text.substring(end, next).contains("#");
+            boolean commented = in.text().substring(end, next).contains("#");
             int from = entry.keyFrom();
-            while (commented && text.charAt(from - 1) == ' ') {
+            while (commented && in.text().charAt(from - 1) == ' ') {
                 from--;
             }
-            replace(from, commented ? lineEnd(end) : next, "");
+            in.replace(from, commented ? in.lineEnd(end) : next, "");
         }
     }
 
@@ -301,9 +181,9 @@ final class TextEdit {
     private void removeInFlow(int from, int to, int next, @org.jspecify.annotations.Nullable Entry before)
             throws StudyException {
         if (next >= 0) {
-            replace(from, next, "");
+            in.replace(from, next, "");
         } else {
-            replace(before == null ? from : Math.max(before.after(), before.value().to()), to, "");
+            in.replace(before == null ? from : Math.max(before.after(), before.value().to()), to, "");
         }
     }
 
@@ -311,14 +191,14 @@ final class TextEdit {
 
     /** Makes what stands at the path say {@code value}, by the fewest changes inside it. */
     private void change(List<Object> path, Object value) throws StudyException {
-        YamlNode old = find(path);
+        YamlNode old = in.find(path);
         if (PlainTree.of(old).equals(PlainTree.of(value)) && !(old instanceof Scalar scalar && scalar.isNull())) {
             return;
         }
         if (old instanceof Mapping group && value instanceof Map<?, ?> wanted && !wanted.isEmpty()
                 && wanted.keySet().stream().anyMatch(group.entries()::containsKey)) {
             for (String name : List.copyOf(group.entries().keySet())) {
-                if (!wanted.containsKey(name) && find(path) instanceof Mapping now) {
+                if (!wanted.containsKey(name) && in.find(path) instanceof Mapping now) {
                     remove(path, now, name);
                 }
             }
@@ -351,13 +231,13 @@ final class TextEdit {
         }
         int both = shorter - front - back;
         for (int i = front; i < front + both; i++) {
-            change(below(path, i), wanted.get(i));
+            change(YamlText.below(path, i), wanted.get(i));
         }
         for (int i = front + both; i < wanted.size() - back; i++) {
-            insert(path, list(path), i, wanted.get(i));
+            insert(path, in.list(path), i, wanted.get(i));
         }
         for (int i = now.size() - back - 1; i >= front + both; i--) {
-            remove(path, list(path), i);
+            remove(path, in.list(path), i);
         }
     }
 
@@ -366,31 +246,31 @@ final class TextEdit {
         if (path.isEmpty()) {
             throw new StudyException("the whole study");
         }
-        if (isInFlow(path)) {
-            boolean bare = old.from() == old.to() && text.charAt(old.from() - 1) != ' ';
-            boolean colon = !bare || text.charAt(old.from() - 1) == ':' || !(path.getLast() instanceof String);
-            replace(old.from(), old.to(), (colon ? "" : ":") + (bare ? " " : "") + YamlWriter.inOneLine(value));
+        if (in.isInFlow(path)) {
+            boolean bare = old.from() == old.to() && in.text().charAt(old.from() - 1) != ' ';
+            boolean colon = !bare || in.text().charAt(old.from() - 1) == ':' || !(path.getLast() instanceof String);
+            in.replace(old.from(), old.to(), (colon ? "" : ":") + (bare ? " " : "") + YamlWriter.inOneLine(value));
             return;
         }
-        int after = after(path);
-        String between = text.substring(Math.min(after, old.from()), old.from());
+        int after = in.after(path);
+        String between = in.text().substring(Math.min(after, old.from()), old.from());
         boolean inLine = between.isBlank() && between.indexOf('\n') < 0;
         if (inLine && old instanceof Scalar scalar && value instanceof String words && words.indexOf('\n') < 0
-                && scalar.to() > scalar.from() && text.charAt(scalar.from()) == '"') {
-            replace(old.from(), old.to(), YamlWriter.quoted(words));
+                && scalar.to() > scalar.from() && in.text().charAt(scalar.from()) == '"') {
+            in.replace(old.from(), old.to(), YamlWriter.quoted(words));
             return;
         }
         if (between.isBlank()) {
-            replace(after, old.to(), behind(path, value));
+            in.replace(after, old.to(), behind(path, value));
         } else {
             // comments stand between the name and its value: they stay, and the value is written below them
-            String pad = " ".repeat(Math.max(column(old.from()), 1 + holderColumn(path)) - column(old.from()));
-            replace(old.from(), old.to(), pad + YamlWriter.inOneLine(value));
+            String pad = " ".repeat(Math.max(in.column(old.from()), 1 + holderColumn(path)) - in.column(old.from()));
+            in.replace(old.from(), old.to(), pad + YamlWriter.inOneLine(value));
         }
     }
 
     private int holderColumn(List<Object> path) {
-        return column(find(above(path)).from());
+        return in.column(in.find(YamlText.above(path)).from());
     }
 
     /** What comes behind the colon or hyphen. */
@@ -409,7 +289,7 @@ final class TextEdit {
         } else if (list.flow()) {
             insertWritten(list, index, YamlWriter.inOneLine(value));
         } else {
-            insertWritten(list, index, item(value, column(list.from())));
+            insertWritten(list, index, item(value, in.column(list.from())));
         }
     }
 
@@ -418,29 +298,20 @@ final class TextEdit {
         boolean last = index == list.items().size();
         if (list.flow()) {
             int at = last ? list.items().getLast().to() : list.items().get(index).from();
-            replace(at, at, last ? ", " + written : written + ", ");
+            in.replace(at, at, last ? ", " + written : written + ", ");
             return;
         }
-        String pad = " ".repeat(column(list.from()));
+        String pad = " ".repeat(in.column(list.from()));
         if (last) {
-            int at = lineEnd(list.items().getLast().to());
-            replace(at, at, newLine + pad + written);
-        } else if (isFirstOnLine(dash(list, index))) {
-            int at = blockStart(list, index);
-            replace(at, at, pad + written + newLine);
+            int at = in.lineEnd(list.items().getLast().to());
+            in.replace(at, at, newLine + pad + written);
+        } else if (in.isFirstOnLine(in.dash(list, index))) {
+            int at = in.blockStart(list, index);
+            in.replace(at, at, pad + written + newLine);
         } else {
-            int at = dash(list, index);
-            replace(at, at, written + newLine + pad);
+            int at = in.dash(list, index);
+            in.replace(at, at, written + newLine + pad);
         }
-    }
-
-    /** An item as it is written, from {@code from} to the end of its last line. */
-    private String written(Sequence list, int index, int from) {
-        return text.substring(from, lineEnd(list.items().get(index).to()));
-    }
-
-    private String inFlow(Sequence list, int index) {
-        return text.substring(list.items().get(index).from(), list.items().get(index).to());
     }
 
     private void remove(List<Object> path, Sequence list, int index) throws StudyException {
@@ -449,34 +320,34 @@ final class TextEdit {
             write(path, list, List.of());
         } else if (list.flow()) {
             boolean last = index == items.size() - 1;
-            replace(last ? items.get(index - 1).to() : items.get(index).from(),
+            in.replace(last ? items.get(index - 1).to() : items.get(index).from(),
                     last ? items.get(index).to() : items.get(index + 1).from(), "");
-        } else if (isFirstOnLine(dash(list, index))) {
-            replace(blockStart(list, index), nextLine(items.get(index).to()), "");
+        } else if (in.isFirstOnLine(in.dash(list, index))) {
+            in.replace(in.blockStart(list, index), in.nextLine(items.get(index).to()), "");
         } else {
-            replace(dash(list, index), dash(list, index + 1), "");
+            in.replace(in.dash(list, index), in.dash(list, index + 1), "");
         }
     }
 
     private void move(List<Object> path, int index, int to) throws StudyException {
-        Sequence list = list(path);
+        Sequence list = in.list(path);
         if (index == to) {
             return;
         }
-        boolean whole = list.flow() || isFirstOnLine(dash(list, 0));
+        boolean whole = list.flow() || in.isFirstOnLine(in.dash(list, 0));
         if (!whole) {
             Object item = PlainTree.of(list.items().get(index));
             remove(path, list, index);
-            insert(path, list(path), to, item);
+            insert(path, in.list(path), to, item);
             return;
         }
-        String pad = " ".repeat(column(list.from()));
+        String pad = " ".repeat(in.column(list.from()));
         String written = list.flow()
-                ? inFlow(list, index)
-                : written(list, index, blockStart(list, index)).stripLeading();
+                ? in.inFlow(list, index)
+                : in.written(list, index, in.blockStart(list, index)).stripLeading();
         remove(path, list, index);
         // a comment that stands above it is moved to the column of the list
-        insertWritten(list(path), to, written.startsWith("#") ? aligned(written, pad) : written);
+        insertWritten(in.list(path), to, written.startsWith("#") ? aligned(written, pad) : written);
     }
 
     /** A comment in the column of its item, wherever it stood before. */

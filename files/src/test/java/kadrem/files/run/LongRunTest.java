@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.stream.IntStream;
@@ -19,6 +20,7 @@ import kadrem.core.measure.CallTally;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.RunJournal;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.SeriesRole;
@@ -35,8 +37,8 @@ class LongRunTest {
 
     /** Writes a run of made-up figures through the same journal as a real one. */
     static Path write(Path study, int seconds, int calls, int warmUp) {
-        var record = RunRecord.begun("ab12cd34", 1, "loop", 1, 5, "d", Instant.parse("2026-07-01T10:00:00Z"), Map.of(),
-                RunRecord.Processes.NONE);
+        var record = RunRecord.begun(new RunIdentity("ab12cd34", 1, "loop", 1, 5, "d",
+                Instant.parse("2026-07-01T10:00:00Z"), Map.of(), Optional.empty()), RunRecord.Processes.NONE);
         List<String> names = IntStream.range(0, calls).mapToObj(i -> "call-" + i).toList();
         var random = new SplittableRandom(7);
         var folders = new RunFolders(study);

@@ -28,7 +28,9 @@ import kadrem.core.measure.Phase;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
+import kadrem.core.measure.RunState;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
@@ -48,10 +50,14 @@ class RunFoldersTest {
     private Path study;
 
     private static RunRecord record(RunOutcome outcome) {
-        return new RunRecord("ab12cd34", 2, "loop", 1, -5, "0011223344556677", Instant.parse("2026-07-01T10:00:00Z"),
-                Optional.empty(), outcome, "", List.of(), Map.of("server", "x"), Map.of("cpu", "y"),
-                new RunRecord.Processes(1, 2, 3, 4), Optional.empty(), Optional.empty(), List.of(), Optional.empty(),
-                List.of(), List.of());
+        Instant started = Instant.parse("2026-07-01T10:00:00Z");
+        return new RunRecord(new RunIdentity("ab12cd34", 2, "loop", 1, -5, "0011223344556677", started,
+                Map.of("cpu", "y"), Optional.empty()),
+                outcome == RunOutcome.RUNNING
+                        ? new RunState.UnderWay()
+                        : new RunState.Ended(outcome, "", started.plusSeconds(60)),
+                List.of(), Map.of("server", "x"), new RunRecord.Processes(1, 2, 3, 4), Optional.empty(),
+                Optional.empty(), List.of(), Optional.empty(), List.of(), List.of());
     }
 
     private static SecondTally second(int number) {

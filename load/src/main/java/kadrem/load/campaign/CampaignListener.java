@@ -13,8 +13,8 @@ public interface CampaignListener {
     /** @param number place of the run among those that this campaign measures, from 1 */
     void runBegins(RunRecord run, int number, int of, Duration left);
 
-    /** What is being done: "launching", "resetting", "warm-up", … */
-    void step(RunRecord run, String step);
+    /** What is being done. */
+    void step(RunRecord run, Step step);
 
     void second(RunRecord run, SecondSummary second);
 

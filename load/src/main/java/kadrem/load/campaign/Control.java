@@ -28,7 +28,7 @@ import kadrem.load.drive.NotReady;
 import kadrem.load.drive.Offer;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.HttpProtocol;
 import kadrem.load.gate.Consent;
 import kadrem.load.gate.NotAllowed;

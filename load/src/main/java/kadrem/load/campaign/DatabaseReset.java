@@ -9,7 +9,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import kadrem.core.study.Candidate;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.sql.CountedSockets;
 import kadrem.load.drive.sql.SqlDeadline;
 

@@ -19,7 +19,7 @@ import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
@@ -33,10 +33,10 @@ import kadrem.load.engine.LoadSession;
 public final class EngineWarmUp {
     private static final Duration SECOND = Duration.ofSeconds(1);
     /** Fewer where what is measured is not the matter, as in tests. */
-    private static final int MOST_SECONDS = Integer.getInteger("kadrem.warm-up.seconds", 12);
+    private static final int MAX_SECONDS = Integer.getInteger("kadrem.warm-up.seconds", 12);
     /** Time of its compilers in a second from which the generator counts as compiled. */
     private static final long BUSY_COMPILER_MILLIS = 150;
-    private static final int MOST_USERS = 32;
+    private static final int MAX_USERS = 32;
     /** A second that is no better than this share of the best before has brought nothing more. */
     private static final double STILL_GAINS = 0.9;
     private static final int WITHOUT_GAIN = 2;
@@ -61,13 +61,13 @@ public final class EngineWarmUp {
             return 0;
         }
         try (Peer peer = found.get()) {
-            int users = Math.clamp(order.load().connections(), 1, MOST_USERS);
+            int users = Math.clamp(order.load().connections(), 1, MAX_USERS);
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
             double best = Double.MAX_VALUE;
             int withoutGain = 0;
             long compiled = 0;
             int seconds = 0;
-            while (seconds < MOST_SECONDS && withoutGain < WITHOUT_GAIN) {
+            while (seconds < MAX_SECONDS && withoutGain < WITHOUT_GAIN) {
                 // the first seconds at full speed, since the compiler counts calls; then as the load will be
                 LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
                 Second second = second(maker,

@@ -22,8 +22,8 @@ import kadrem.load.drive.ProtocolDriver;
 
 /** Finds out what is really being measured: nothing here is typed by the user. */
 public final class Fingerprint {
-    private static final int MOST_VALUE = 300;
-    private static final long MOST_HASHED_BYTES = 512L * 1024 * 1024;
+    private static final int MAX_VALUE = 300;
+    private static final long MAX_HASHED_BYTES = 512L * 1024 * 1024;
     private static final int SHOWN_DIGITS = 16;
     /** Programs that are known to print their version and end; common practice, no source. */
     private static final Pattern TELLS_VERSION = Pattern
@@ -52,7 +52,7 @@ public final class Fingerprint {
         }
         process.flatMap(running -> ProcessHandle.of(running.pid())).ifPresent(handle -> process(found, handle));
         try {
-            control.data(candidate).ifPresent(data -> found.put("data", data.length() > MOST_VALUE
+            control.data(candidate).ifPresent(data -> found.put("data", data.length() > MAX_VALUE
                     ? "SHA-256 "
                             + ResponseCheck.sha256(data.getBytes(StandardCharsets.UTF_8)).substring(0, SHOWN_DIGITS)
                             + " of " + data.length() + " characters"
@@ -105,7 +105,7 @@ public final class Fingerprint {
             }
         }
         try {
-            return Files.size(program) > MOST_HASHED_BYTES
+            return Files.size(program) > MAX_HASHED_BYTES
                     ? Optional.of(Files.size(program) + " bytes of " + Files.getLastModifiedTime(program))
                     : Optional.of(
                             "SHA-256 " + ResponseCheck.sha256(Files.readAllBytes(program)).substring(0, SHOWN_DIGITS));
@@ -115,7 +115,12 @@ public final class Fingerprint {
     }
 
     private static void jvm(Map<String, String> found, Path program, String[] arguments) {
-        Path release = program.getParent().resolveSibling("release");
+        // bin/java stands beside release
+        Path folder = program.getParent();
+        if (folder == null) {
+            return;
+        }
+        Path release = folder.resolveSibling("release");
         try (var lines = Files.lines(release)) {
             lines.filter(line -> line.startsWith("JAVA_RUNTIME_VERSION=")).findFirst()
                     .ifPresent(line -> found.put("jvm", line.replaceFirst("^[^=]*=", "").replace("\"", "")));
@@ -148,7 +153,7 @@ public final class Fingerprint {
 
     private static String cut(String value) {
         String plain = value.replaceAll("\\p{Cntrl}", " ");
-        return plain.length() > MOST_VALUE ? plain.substring(0, MOST_VALUE) + "…" : plain;
+        return plain.length() > MAX_VALUE ? plain.substring(0, MAX_VALUE) + "…" : plain;
     }
 
     /** What a command prints, if it ends well and soon. */

@@ -75,17 +75,17 @@ public record Launching(Path studyFolder, String kadrem, Control control) {
      * @return its process, if it was launched
      */
     Optional<CandidateProcess> bringUp(Candidate candidate, boolean isUp, String runId,
-            Consumer<CandidateProcess> started, Consumer<String> step) throws CandidateFailure, InterruptedException {
+            Consumer<CandidateProcess> started, Consumer<Step> step) throws CandidateFailure, InterruptedException {
         Optional<CandidateProcess> launched = Optional.empty();
         if (candidate.launch().isPresent() && !isUp) {
-            step.accept("launching");
+            step.accept(Step.Plain.LAUNCHING);
             launched = Optional.of(launch(candidate, runId, started));
         } else {
             find(candidate);
         }
         try {
             if (candidate.reset().isPresent()) {
-                step.accept("resetting");
+                step.accept(Step.Plain.RESETTING);
             }
             control.reset(candidate);
         } catch (CandidateFailure | InterruptedException cause) {

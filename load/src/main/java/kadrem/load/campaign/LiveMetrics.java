@@ -156,7 +156,7 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
     }
 
     @Override
-    public void step(RunRecord run, String step) {
+    public void step(RunRecord run, Step step) {
         next.step(run, step);
     }
 

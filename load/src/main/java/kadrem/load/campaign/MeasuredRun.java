@@ -26,7 +26,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Metric;
 import kadrem.core.study.SoundnessRule;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;

@@ -28,7 +28,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.Transport;
 
 /**
@@ -37,14 +37,14 @@ import kadrem.load.net.Transport;
  */
 public final class Rehearsing {
     /** Visits of the stream that are looked through for one of each kind. */
-    private static final long MOST_DRAWS = 1_000_000;
+    private static final long MAX_DRAWS = 1_000_000;
 
     private final Study study;
     private final Path studyFolder;
     private final String kadrem;
     private final Clock clock;
     private final Predicate<Candidate> isUp;
-    private final BiConsumer<Candidate, String> told;
+    private final BiConsumer<Candidate, Step> told;
     /** Values that candidates gave to a user to prove who it is. */
     private final List<String> proofs = new ArrayList<>();
 
@@ -54,7 +54,7 @@ public final class Rehearsing {
      * @param told of each step, on the calling thread
      */
     public Rehearsing(Study study, Path studyFolder, String kadrem, Clock clock, Predicate<Candidate> isUp,
-            BiConsumer<Candidate, String> told) {
+            BiConsumer<Candidate, Step> told) {
         this.study = study;
         this.studyFolder = studyFolder;
         this.kadrem = kadrem;
@@ -95,7 +95,8 @@ public final class Rehearsing {
         }
         List<RehearsedCall> expected = baseline.get().calls();
         for (Rehearsal.OfCandidate other : all) {
-            for (int i = 0; other != baseline.get() && i < Math.min(expected.size(), other.calls().size()); i++) {
+            for (int i = 0; !other.candidate().equals(baseline.get().candidate())
+                    && i < Math.min(expected.size(), other.calls().size()); i++) {
                 differences.addAll(compare(comparison, baseline.get().candidate(), expected.get(i), other.candidate(),
                         other.calls().get(i)));
             }
@@ -131,7 +132,7 @@ public final class Rehearsing {
                     isUp.test(candidate),
                     "rehearsal-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
-            told.accept(candidate, "rehearsing");
+            told.accept(candidate, Step.Plain.REHEARSING);
             try (var driver = Drivers.open(new DriverOrder(candidate.address(), candidate.access(),
                     study.workload().in(candidate.address().protocol()), study.load().timeout(),
                     Secrets.ofProcess(studyFolder), Transport.best()))) {
@@ -173,7 +174,7 @@ public final class Rehearsing {
 
     /** The stream's first visit of the kind wanted; its values are ones that a run sends. */
     private static void drawVisit(LoadStream stream, int visit, LoadStream.Draw draw) {
-        for (long index = 0; index < MOST_DRAWS; index++) {
+        for (long index = 0; index < MAX_DRAWS; index++) {
             stream.draw(0, index, draw);
             if (draw.visit() == visit) {
                 return;

@@ -32,7 +32,7 @@ import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
 
@@ -46,11 +46,11 @@ public final class SelfCheck {
     /** Each second warms the next one up. */
     private static final Duration WARM_UP = Duration.ZERO;
     private static final Duration MEASURED = Duration.ofSeconds(1);
-    private static final int MOST_TRIES = 7;
+    private static final int MAX_TRIES = 7;
     /** Growth from one try to the next below which the compiler is taken to be done. */
     private static final double STILL_GROWS = 1.1;
-    private static final int FEWEST_USERS = 16;
-    private static final int MOST_USERS = 64;
+    private static final int MIN_USERS = 16;
+    private static final int MAX_USERS = 64;
 
     private SelfCheck() {
     }
@@ -65,14 +65,14 @@ public final class SelfCheck {
      */
     public static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal)
             throws UnusableCall {
-        return of(maker, study, studyFolder, rehearsal, MOST_TRIES);
+        return of(maker, study, studyFolder, rehearsal, MAX_TRIES);
     }
 
     /** The same, tried so often at most. */
     static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal,
             int mostTries) throws UnusableCall {
         List<RehearsedCall> rehearsed = answers(rehearsal, LoadDigest.of(study));
-        int users = Math.clamp(study.load().connections(), FEWEST_USERS, MOST_USERS);
+        int users = Math.clamp(study.load().connections(), MIN_USERS, MAX_USERS);
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
         Optional<Capacity> least = Optional.empty();
         var untried = new LinkedHashSet<String>();
@@ -88,10 +88,10 @@ public final class SelfCheck {
             } else {
                 try (Peer asked = peer.get()) {
                     var order = new LoadOrder(asked.address(), asked.access(), workload, load, study.plan().seed(),
-                            LoadOrder.defaultLanes()).beside(Campaign.processorsOfCandidates(study));
+                            LoadOrder.defaultLanes()).beside(study.processorsOfCandidates());
                     Capacity found = best(maker, order, studyFolder, mostTries,
                             !answersAsRehearsed(candidate)
-                                    ? Capacity.Peer.SHORTEST
+                                    ? Capacity.Peer.MIN
                                     : answers.isEmpty() ? Capacity.Peer.EMPTY : Capacity.Peer.AS_REHEARSED);
                     least = least.filter(known -> known.beside() <= found.beside()).or(() -> Optional.of(found));
                 }

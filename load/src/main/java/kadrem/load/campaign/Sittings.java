@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Look;
@@ -19,8 +20,7 @@ public final class Sittings {
 
     /** The sitting that a run made now would belong to. */
     static String now() {
-        return RunRecord.begun("", 0, "", 0, 0, "", Instant.now(), Machine.describe(), RunRecord.Processes.NONE)
-                .sitting();
+        return RunIdentity.sitting(Instant.now(), Machine.describe());
     }
 
     /**
@@ -41,7 +41,7 @@ public final class Sittings {
         Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         int number = sittings.size() + (sittings.containsKey(now) ? 0 : 1);
         int last = wanted(study, runs, now);
-        int rounds = Math.max(0, last - Campaign.firstOpenRound(study, runs) + 1);
+        int rounds = Math.max(0, last - OpenRun.firstOpenRound(study, runs) + 1);
         return new Further(objection(study, runs, now), last, rounds, "A further sitting, the " + number
                 + ". of this study: " + rounds + (rounds == 1 ? " round" : " rounds") + " to be measured."
                 + judgedAgain(number), changes(study, runs));
@@ -49,7 +49,7 @@ public final class Sittings {
 
     /** When sittings are judged, where that is not with this one. */
     private static String judgedAgain(int number) {
-        int next = Look.FEWEST_SITTINGS;
+        int next = Look.MIN_SITTINGS;
         while (next < number) {
             next *= 2;
         }
@@ -59,7 +59,7 @@ public final class Sittings {
     static Optional<String> objection(Study study, List<RunRecord> runs, String now) {
         Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         if (sittings.isEmpty()
-                || sittings.size() == 1 && !Campaign.remaining(study, runs, study.plan().most()).isEmpty()) {
+                || sittings.size() == 1 && !OpenRun.of(study, runs, study.plan().most()).isEmpty()) {
             return Optional.of("The plan is not through yet: kadrem measure goes on with it.");
         }
         return sittings.size() == 1 && sittings.containsKey(now)

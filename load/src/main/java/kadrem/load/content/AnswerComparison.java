@@ -29,9 +29,9 @@ public final class AnswerComparison {
     private static final ObjectMapper JSON = new ObjectMapper()
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS);
-    private static final int MOST_SHOWN = 120;
+    private static final int MAX_SHOWN = 120;
     /** Two answers that have nothing in common differ everywhere; so many places say enough. */
-    private static final int MOST_DIFFERENCES = 50;
+    private static final int MAX_DIFFERENCES = 50;
 
     private final Agreement agreement;
     private final List<JsonQuery> ignored;
@@ -140,13 +140,13 @@ public final class AnswerComparison {
         }
 
         void add(String where, String baseline, String value) {
-            if (list.size() < MOST_DIFFERENCES) {
+            if (list.size() < MAX_DIFFERENCES) {
                 list.add(new Difference(call, candidate, where, cut(baseline), cut(value)));
             }
         }
 
         private static String cut(String text) {
-            return text.length() > MOST_SHOWN ? text.substring(0, MOST_SHOWN) + "…" : text;
+            return text.length() > MAX_SHOWN ? text.substring(0, MAX_SHOWN) + "…" : text;
         }
     }
 

@@ -17,7 +17,7 @@ import org.brotli.dec.BrotliInputStream;
 /** Undoes the content codings of RFC 9110, section 8.4: gzip, deflate, br (RFC 7932) and zstd (RFC 8878). */
 public final class Decoding {
     /** A small body may unfold to a huge one; no more than this is unfolded. */
-    public static final int MOST_BYTES = 64 * 1024 * 1024;
+    public static final int MAX_BYTES = 64 * 1024 * 1024;
 
     private Decoding() {
     }
@@ -51,9 +51,9 @@ public final class Decoding {
             return body;
         }
         try (InputStream in = open(new ByteArrayInputStream(body), coding)) {
-            byte[] decoded = in.readNBytes(MOST_BYTES + 1);
-            if (decoded.length > MOST_BYTES) {
-                throw new UnreadableContent("the body unfolds to more than " + MOST_BYTES / 1024 / 1024 + " MiB");
+            byte[] decoded = in.readNBytes(MAX_BYTES + 1);
+            if (decoded.length > MAX_BYTES) {
+                throw new UnreadableContent("the body unfolds to more than " + MAX_BYTES / 1024 / 1024 + " MiB");
             }
             return decoded;
         } catch (IOException cause) {

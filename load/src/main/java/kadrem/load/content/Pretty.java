@@ -20,7 +20,7 @@ public final class Pretty {
     private static final ObjectMapper JSON = new ObjectMapper()
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS);
     private static final int BYTES_A_LINE = 16;
-    private static final int MOST_HEX_LINES = 512;
+    private static final int MAX_HEX_LINES = 512;
 
     private Pretty() {
     }
@@ -59,7 +59,7 @@ public final class Pretty {
     private static String hex(byte[] body) {
         var text = new StringBuilder();
         HexFormat format = HexFormat.ofDelimiter(" ");
-        for (int at = 0; at < body.length && at < BYTES_A_LINE * MOST_HEX_LINES; at += BYTES_A_LINE) {
+        for (int at = 0; at < body.length && at < BYTES_A_LINE * MAX_HEX_LINES; at += BYTES_A_LINE) {
             int end = Math.min(body.length, at + BYTES_A_LINE);
             text.append(String.format(Locale.ROOT, "%06x  %-47s  ", at, format.formatHex(body, at, end)));
             for (int i = at; i < end; i++) {

@@ -24,7 +24,6 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations.Expectation;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.UnusableCall;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -34,7 +33,7 @@ import org.jspecify.annotations.Nullable;
 public final class ResponseCheck {
     /** Finds nothing wrong and captures nothing. */
     public static final ResponseCheck NONE = new ResponseCheck(List.of(), false);
-    private static final int MOST_SHOWN = 200;
+    private static final int MAX_SHOWN = 200;
 
     private final List<Rule> rules;
     private final boolean needsBody;
@@ -127,7 +126,7 @@ public final class ResponseCheck {
                 wrong = String.valueOf(cause.getMessage());
             }
             if (!wrong.isEmpty()) {
-                return wrong.length() > MOST_SHOWN ? wrong.substring(0, MOST_SHOWN) + "…" : wrong;
+                return wrong.length() > MAX_SHOWN ? wrong.substring(0, MAX_SHOWN) + "…" : wrong;
             }
         }
         return "";

@@ -8,11 +8,11 @@ import java.util.concurrent.atomic.AtomicLong;
  */
 public final class AnswerRoom {
     /** Most bytes of one answer. */
-    public static final long MOST_OF_ONE = 32L << 20;
+    public static final long MAX_OF_ONE = 32L << 20;
     /** Twice what clients of gRPC take of one message unless they are told otherwise. Source: grpc-java, GrpcUtil.DEFAULT_MAX_MESSAGE_SIZE. */
-    private static final long LEAST_SHARE = 8L << 20;
+    private static final long MIN_SHARE = 8L << 20;
     /** Most bytes of all answers that are kept at the same time. */
-    private static final long MOST_OF_ALL = Math.min(192L << 20, Runtime.getRuntime().maxMemory() / 4);
+    private static final long MAX_OF_ALL = Math.min(192L << 20, Runtime.getRuntime().maxMemory() / 4);
     /** So much of each is not counted among all, so that usual answers take nothing that all share. */
     private static final long NOT_COUNTED = 64L << 10;
     private static final AtomicLong TAKEN = new AtomicLong();
@@ -21,7 +21,7 @@ public final class AnswerRoom {
     private final AtomicLong mine = new AtomicLong();
 
     public AnswerRoom() {
-        this(MOST_OF_ONE);
+        this(MAX_OF_ONE);
     }
 
     private AnswerRoom(long most) {
@@ -30,7 +30,7 @@ public final class AnswerRoom {
 
     /** Room for one answer that may take as much as all may. */
     public static AnswerRoom upToAll() {
-        return new AnswerRoom(MOST_OF_ALL);
+        return new AnswerRoom(MAX_OF_ALL);
     }
 
     /**
@@ -44,7 +44,7 @@ public final class AnswerRoom {
             return false;
         }
         long more = counted(before + bytes) - counted(before);
-        if (more > 0 && TAKEN.addAndGet(more) > MOST_OF_ALL) {
+        if (more > 0 && TAKEN.addAndGet(more) > MAX_OF_ALL) {
             TAKEN.addAndGet(-more);
             return false;
         }
@@ -58,7 +58,7 @@ public final class AnswerRoom {
      * @param users who may keep one each at the same time
      */
     public static int share(int users) {
-        return Math.toIntExact(Math.clamp(MOST_OF_ALL / Math.max(1, users), LEAST_SHARE, MOST_OF_ONE));
+        return Math.toIntExact(Math.clamp(MAX_OF_ALL / Math.max(1, users), MIN_SHARE, MAX_OF_ONE));
     }
 
     /** Gives all of it back. */
@@ -80,7 +80,7 @@ public final class AnswerRoom {
 
     /** What there is room for. */
     public static String bounds() {
-        return "more than " + (MOST_OF_ONE >> 20) + " MiB of it came, or more than " + (MOST_OF_ALL >> 20)
+        return "more than " + (MAX_OF_ONE >> 20) + " MiB of it came, or more than " + (MAX_OF_ALL >> 20)
                 + " MiB of all that come at the same time";
     }
 }

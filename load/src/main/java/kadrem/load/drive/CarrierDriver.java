@@ -1,6 +1,7 @@
 package kadrem.load.drive;
 
 import kadrem.load.content.ResponseCheck;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 
 /** A driver that rehearses with the carriers that it makes load with. Checks keep what they read, so each carrier has its own. */

@@ -13,13 +13,15 @@ import java.util.Properties;
 import java.util.ServiceConfigurationError;
 import java.util.ServiceLoader;
 
+import kadrem.load.content.UnusableCall;
+
 /** Connections to databases that a study names. */
 public final class Databases {
     /** SQLSTATE of class 08, connection exception (ISO/IEC 9075-2): the client cannot make the connection. */
     private static final String NO_CONNECTION = "08001";
 
     /** Characters of an answer that is kept whole. */
-    private static final int MOST_TOLD = 1 << 20;
+    private static final int MAX_TOLD = 1 << 20;
 
     /** Looked for once, as every connection asks for one. */
     private static final List<Driver> DRIVERS = drivers();
@@ -93,8 +95,8 @@ public final class Databases {
         try (ResultSet rows = statement.getResultSet()) {
             int columns = rows.getMetaData().getColumnCount();
             while (rows.next()) {
-                if (told.length() > MOST_TOLD) {
-                    throw new SQLException("the answer has more than " + (MOST_TOLD >> 20)
+                if (told.length() > MAX_TOLD) {
+                    throw new SQLException("the answer has more than " + (MAX_TOLD >> 20)
                             + " MiB; ask for less, as by an aggregate");
                 }
                 for (int column = 1; column <= columns; column++) {

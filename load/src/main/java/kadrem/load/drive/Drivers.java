@@ -4,6 +4,7 @@ import java.util.Optional;
 
 import kadrem.core.study.Address;
 import kadrem.core.study.Protocols;
+import kadrem.load.content.UnusableCall;
 
 /** Finds the driver of an address. */
 public final class Drivers {

@@ -18,7 +18,7 @@ import org.jspecify.annotations.Nullable;
  * lane.
  */
 public final class Link {
-    private final Opening opening;
+    private final Connector connector;
     private final Use use;
     private final List<Runnable> whenSettled = new ArrayList<>();
     private @Nullable Channel channel;
@@ -47,8 +47,8 @@ public final class Link {
         void failed(FailureKind kind, String detail);
     }
 
-    public Link(Opening opening, Use use) {
-        this.opening = opening;
+    public Link(Connector connector, Use use) {
+        this.connector = connector;
         this.use = use;
     }
 
@@ -110,7 +110,7 @@ public final class Link {
         // replaced by what ends the attempt; a result may come before begin returns
         attempt = () -> {
         };
-        Runnable given = opening.begin(use::addHandlers, new Opening.Result() {
+        Runnable given = connector.begin(use::addHandlers, new Connector.Result() {
             @Override
             public void made(Channel made, long connect, long handshake) {
                 attempt = null;
@@ -126,7 +126,7 @@ public final class Link {
                 if (use.greet(made)) {
                     ready();
                 } else if (isOf(made)) {
-                    greeting = made.eventLoop().schedule(() -> notGreeted(made), opening.patienceMillis(),
+                    greeting = made.eventLoop().schedule(() -> notGreeted(made), connector.patienceMillis(),
                             TimeUnit.MILLISECONDS);
                 }
             }

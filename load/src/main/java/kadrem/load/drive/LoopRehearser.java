@@ -26,8 +26,8 @@ import kadrem.load.net.Transport;
  * Single exchanges over the carrier that a run uses, with the instants that it tells. One thread at a time.
  */
 public final class LoopRehearser implements Rehearser {
-    private static final int MOST_TEXT = 256 * 1024;
-    private static final int MOST_WORDS = 40;
+    private static final int MAX_TEXT = 256 * 1024;
+    private static final int MAX_WORDS = 40;
 
     /** Where a request shows that it proves its sender. */
     private static final String PROOF = "Authorization: (secret)";
@@ -108,7 +108,7 @@ public final class LoopRehearser implements Rehearser {
     public RehearsedCall call(String visit, int number, CallValues values) {
         Call call = calls.get(number);
         long timeout = call.timeout().map(Duration::toMillis).orElse(usualTimeoutMillis);
-        String shown = carrier.requestText(number, values, MOST_TEXT);
+        String shown = carrier.requestText(number, values, MAX_TEXT);
         long begun = System.nanoTime();
         Answer answer = exchange(number, values, timeout);
         if (again.test(answer.failure()) && answer.status() == 0 && answer.bytes() == 0 && connect == 0) {
@@ -116,7 +116,7 @@ public final class LoopRehearser implements Rehearser {
             begun = System.nanoTime();
             answer = exchange(number, values, timeout);
         }
-        String shownNow = carrier.requestText(number, values, MOST_TEXT);
+        String shownNow = carrier.requestText(number, values, MAX_TEXT);
         if (shownNow.contains(PROOF)) {
             // a challenge was met on the way
             shown = shownNow;
@@ -175,7 +175,7 @@ public final class LoopRehearser implements Rehearser {
             return "";
         }
         String words = secrets.mask(first.split(": ", 2)[0]);
-        return words.length() > MOST_WORDS ? words.substring(0, MOST_WORDS) + "…" : words;
+        return words.length() > MAX_WORDS ? words.substring(0, MAX_WORDS) + "…" : words;
     }
 
     private Answer await(long timeoutMillis) {

@@ -10,6 +10,7 @@ import java.util.Optional;
 import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Protocol;
+import kadrem.load.content.UnusableCall;
 
 /** A protocol whose calls can be sent. A driver is registered by a line of META-INF/services/kadrem.core.study.Protocol. */
 public interface ProtocolDriver extends Protocol {

@@ -16,6 +16,7 @@ import java.util.stream.Stream;
 import com.fasterxml.jackson.core.io.JsonStringEncoder;
 import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.gate.StudyPath;
 import org.apache.commons.text.StringEscapeUtils;
 
@@ -23,7 +24,7 @@ import org.apache.commons.text.StringEscapeUtils;
 public final class Secrets {
     private static final String MASK = "(secret)";
     /** Shorter ones would take harmless pieces out of a text. */
-    private static final int SHORTEST_MASKED = 4;
+    private static final int MIN_MASKED = 4;
 
     private final Map<String, String> environment;
     private final Path folder;
@@ -87,7 +88,7 @@ public final class Secrets {
      * forms, JSON, XML and Basic sign-in write it, in which a candidate may send it back.
      */
     public synchronized void remember(String secret) {
-        if (secret.length() < SHORTEST_MASKED) {
+        if (secret.length() < MIN_MASKED) {
             return;
         }
         forms(secret).forEach(seen::add);

@@ -9,6 +9,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
+import kadrem.load.content.UnusableCall;
 
 /** Compiles templates to pieces, with a slot where a value of the workload or a secret stands. */
 public record Slots(Workload workload, Secrets secrets) {

@@ -7,6 +7,7 @@ import java.util.function.Function;
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.Unpooled;
 import kadrem.core.study.Body;
+import kadrem.load.content.UnusableCall;
 
 /** A text whose values are filled in for each call, for drivers whose clients want texts. */
 public final class Template {

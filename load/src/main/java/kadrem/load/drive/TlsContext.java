@@ -32,6 +32,7 @@ import io.netty.handler.ssl.util.InsecureTrustManagerFactory;
 import io.netty.handler.ssl.util.TrustManagerFactoryWrapper;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
+import kadrem.load.content.UnusableCall;
 
 /** What TLS connections need, made from the study's files: TLS 1.2 and 1.3 of the JDK. */
 public final class TlsContext {

@@ -32,7 +32,7 @@ final class Lane {
     /** A turn that takes longer is one in which calls could be late; it is counted with its cause. */
     static final long LONG_TURN_NANOS = 1_000_000L;
     /** Faults of its own after which a lane ends. */
-    private static final int MOST_FAULTS = 1_000;
+    private static final int MAX_FAULTS = 1_000;
     private static final int LOGGED_FAULTS = 5;
 
     /** Reads what has come, for at most so many nanoseconds if nothing has; of a loop that is driven by hand. */
@@ -52,6 +52,7 @@ final class Lane {
     private final Examples examples;
     private final Pace pace;
     private final LaneSecond second;
+    private final SeatReports reports;
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
     private final long sweepNanos;
 
@@ -63,8 +64,6 @@ final class Lane {
     private boolean ended;
     private boolean stopped;
     private int faults;
-    /** When the last call of the measured part ended, after the start; before any call the end of the warm-up. */
-    private long lastMeasuredEnd;
     /** Until when the lane has looked at its clock, or means to sleep; a later look means that it was held up. */
     private long seenNanos = Long.MAX_VALUE / 2;
     private long lastEventNanos;
@@ -92,6 +91,7 @@ final class Lane {
         this.turns = turns;
         second = new LaneSecond(recordsAs, recorder);
         examples = new Examples(load.calls, load.order.workload().credentials(), recorder, driver::statusWord);
+        reports = new SeatReports(this, load, driver, second, examples);
         sweepNanos = Math.clamp(load.shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
                 TimeUnit.MILLISECONDS.toNanos(100));
         pace = switch (load.order.load()) {
@@ -167,7 +167,7 @@ final class Lane {
         giveUpNanos = startNanos + load.endNanos + load.longestTimeout;
     }
 
-    private void endIfIdle() {
+    void endIfIdle() {
         if (!ended && (ending || pace.isDone()) && second.underWay() == 0 && !pace.hasMore()
                 && !(pace instanceof ArrivalPace arrivals && arrivals.isPausing())) {
             end();
@@ -387,7 +387,12 @@ final class Lane {
 
     // ---- what seats tell ----------------------------------------------------------------------------------------
 
-    private void turnTo(long now) {
+    SeatReports reports() {
+        return reports;
+    }
+
+    /** Seconds that are over by now are told. */
+    void turnTo(long now) {
         assert loop.eventLoop().inEventLoop() : "a lane is confined to its thread";
         see(now);
         if (running) {
@@ -395,86 +400,20 @@ final class Lane {
         }
     }
 
-    void begun(Seat seat) {
-        turnTo(seat.beganNanos);
-        second.begun(seat);
-    }
-
-    void sent(Seat seat, long now, int bytes) {
+    /** A call was sent or answered. */
+    void happened(long now) {
         turnTo(now);
         lastEventNanos = now;
         events++;
-        second.sent(seat, bytes);
     }
 
-    void connected(long connectNanos, long handshakeNanos) {
-        second.connected(connectNanos, handshakeNanos);
+    /** How long an answer to what was sent at that instant may have lain unread, since the lane was held up; 0 where it did not. */
+    long unreadNanos(long sentNanos) {
+        return unreadUntil > 0 && sentNanos <= unreadFrom ? unreadUntil - unreadFrom : 0;
     }
 
-    void part(Seat seat, long now) {
-        turnTo(now);
-        second.part(seat, now);
-    }
-
-    void good(Seat seat, long now, int status, long bytes) {
-        turnTo(now);
-        lastEventNanos = now;
-        events++;
-        notRead(seat);
-        long response = now - seat.dueNanos - seat.lateNanos;
-        long within = load.withinOf(seat.call());
-        second.answered(seat, now, response <= within, bytes);
-        if (seat.phase == Phase.MEASURED) {
-            if (response > within) {
-                examples.keepFailure(seat, FailureKind.TOO_LATE, "it took " + response / 1_000_000
-                        + " ms, and should take at most " + within / 1_000_000 + " ms", now, status, startNanos);
-            } else if (examples.isAmongSlowest(seat.call(), response)) {
-                examples.keepSlow(seat, response, now - seat.sentNanos - seat.unreadNanos, status, startNanos);
-            }
-        }
-        answered(seat, now, true, false);
-    }
-
-    /** What of the wait for an answer was only that the lane was held up and did not read. */
-    private void notRead(Seat seat) {
-        if (unreadUntil > 0 && seat.sentNanos <= unreadFrom && !seat.carrier().timesBesideLane()) {
-            seat.unreadNanos = unreadUntil - unreadFrom;
-            seat.lateNanos += seat.unreadNanos;
-        }
-    }
-
-    void failed(Seat seat, long now, FailureKind kind, int status, long bytes, String detail) {
-        turnTo(now);
-        lastEventNanos = now;
-        events++;
-        second.failed(seat, now, kind, status > 0 ? driver.statusWord(status) : "", bytes);
-        if (seat.phase == Phase.MEASURED) {
-            examples.keepFailure(seat, kind, detail, now, status, startNanos);
-        }
-        answered(seat, now, false, kind == FailureKind.REFUSED || kind == FailureKind.NO_CONNECTION);
-    }
-
-    private void answered(Seat seat, long now, boolean whole, boolean unreachable) {
-        if (seat.phase == Phase.MEASURED) {
-            lastMeasuredEnd = now - startNanos;
-        }
-        seat.visitLateNanos += seat.lateNanos;
-        long pause = seat.visit.pause();
-        VisitCursor.Next next = seat.visit.ended(whole);
-        if (!whole && running) {
-            FailureKind why = next == VisitCursor.Next.CANNOT_BEGIN
-                    ? FailureKind.FIRST_PART
-                    : FailureKind.EARLIER_CALL;
-            seat.visit.eachLeft(call -> second.notMade(call, seat.phase, why));
-        } else if (next == VisitCursor.Next.VISIT || next == VisitCursor.Next.INTRODUCED) {
-            seat.values.user().introduce(seat.values);
-        }
-        if (!ended) {
-            pace.answered(seat, now, next, unreachable, pause);
-            if (running) {
-                endIfIdle();
-            }
-        }
+    boolean isRunning() {
+        return running;
     }
 
     /** A fault of Kadrem's own behind something that a driver told of a call. */
@@ -498,7 +437,7 @@ final class Lane {
         if (++faults <= LOGGED_FAULTS) {
             LOG.error("a fault of the generator's own", fault);
         }
-        if (faults == MOST_FAULTS) {
+        if (faults == MAX_FAULTS) {
             LOG.error("the lane ends after {} faults of its own", faults);
             end();
         }
@@ -517,10 +456,10 @@ final class Lane {
 
     /** Whether all that was asked for was done before the time was over; only with a number of visits. */
     boolean isDoneEarly() {
-        return load.order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd < load.measuredEndNanos;
+        return load.order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd() < load.measuredEndNanos;
     }
 
     long lastMeasuredEnd() {
-        return lastMeasuredEnd;
+        return reports.lastMeasuredEnd();
     }
 }

@@ -22,8 +22,8 @@ final class LaneThread {
     private static final long CLOSING_NANOS = TimeUnit.SECONDS.toNanos(3);
     private static final int WAKINGS = 24;
     private static final long WAKING_NANOS = 50_000;
-    private static final long LEAST_WAKE_NANOS = 20_000;
-    private static final long MOST_WAKE_NANOS = 150_000;
+    private static final long MIN_WAKE_NANOS = 20_000;
+    private static final long MAX_WAKE_NANOS = 150_000;
     /** A processor given away for longer was given to somebody who does more than answer a call. */
     private static final long LONG_GIVEN_NANOS = 300_000;
     /** After that it is given away only once in so many times as long. */
@@ -159,6 +159,7 @@ final class LaneThread {
      * Lets whoever was put on this processor run, which may be the candidate and would otherwise wait for milliseconds. Who has more to do than
      * to answer a call keeps the processor for a whole slice; he gets it for a part of the time, or the lane would come to nothing.
      */
+    @SuppressWarnings("ThreadPriorityCheck")
     private void giveWay() {
         long before = System.nanoTime();
         if (before < keepsUntil) {
@@ -180,7 +181,7 @@ final class LaneThread {
             late[i] = System.nanoTime() - before - WAKING_NANOS;
         }
         Arrays.sort(late);
-        return Math.clamp(late[WAKINGS * 9 / 10], LEAST_WAKE_NANOS, MOST_WAKE_NANOS);
+        return Math.clamp(late[WAKINGS * 9 / 10], MIN_WAKE_NANOS, MAX_WAKE_NANOS);
     }
 
     private void shutDown() {

@@ -1,7 +1,7 @@
 package kadrem.load.engine;
 
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** Where loads are made. */
 public interface LoadMaker {

@@ -71,7 +71,7 @@ final class Seat implements Carrier.Listener {
         unreadNanos = 0;
         connectedNow = false;
         partNanos = 0;
-        lane.begun(this);
+        lane.reports().begun(this);
         try {
             carrier.send(visit.call(), values);
         } catch (RuntimeException | LinkageError fault) {
@@ -109,7 +109,7 @@ final class Seat implements Carrier.Listener {
             sentNanos = nanos;
             // the time to connect is the candidate's, and comes after the generator's part
             lateNanos = Math.max(0, (connectedNow ? beganNanos : nanos) - readyNanos);
-            lane.sent(this, nanos, bytes);
+            lane.reports().sent(this, nanos, bytes);
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
         }
@@ -119,7 +119,7 @@ final class Seat implements Carrier.Listener {
     public void connected(long connectNanos, long handshakeNanos) {
         try {
             connectedNow = true;
-            lane.connected(connectNanos, handshakeNanos);
+            lane.reports().connected(connectNanos, handshakeNanos);
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
         }
@@ -128,7 +128,7 @@ final class Seat implements Carrier.Listener {
     @Override
     public void part(long nanos) {
         try {
-            lane.part(this, nanos);
+            lane.reports().part(this, nanos);
             partNanos = nanos;
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
@@ -139,7 +139,7 @@ final class Seat implements Carrier.Listener {
     public void good(long nanos, int status, long bytes) {
         busy = false;
         try {
-            lane.good(this, nanos, status, bytes);
+            lane.reports().good(this, nanos, status, bytes);
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
         }
@@ -149,7 +149,7 @@ final class Seat implements Carrier.Listener {
     public void failed(long nanos, FailureKind kind, int status, long bytes, String detail) {
         busy = false;
         try {
-            lane.failed(this, nanos, kind, status, bytes, detail);
+            lane.reports().failed(this, nanos, kind, status, bytes, detail);
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
         }

@@ -12,8 +12,8 @@ import io.netty.channel.EventLoop;
  */
 final class SeatOpener {
     private static final int AT_ONCE = 64;
-    private static final Duration SHORTEST = Duration.ofSeconds(5);
-    private static final Duration LONGEST = Duration.ofSeconds(30);
+    private static final Duration MIN = Duration.ofSeconds(5);
+    private static final Duration MAX = Duration.ofSeconds(30);
 
     private final List<Seat> seats;
     private final EventLoop loop;
@@ -30,7 +30,7 @@ final class SeatOpener {
     SeatOpener(List<Seat> seats, EventLoop loop, Duration timeout, Runnable whenSettled) {
         this.seats = seats;
         this.loop = loop;
-        patience = timeout.compareTo(SHORTEST) < 0 ? SHORTEST : timeout.compareTo(LONGEST) > 0 ? LONGEST : timeout;
+        patience = timeout.compareTo(MIN) < 0 ? MIN : timeout.compareTo(MAX) > 0 ? MAX : timeout;
         this.whenSettled = whenSettled;
     }
 

@@ -7,7 +7,7 @@ final class Sleep {
     /** An answer that has not come after this time is waited for asleep: what waking costs is little beside it. */
     private static final long AWAKE_NANOS = 200_000;
     /** A sleep shorter than this is not worth its call to the system. */
-    private static final long LEAST_NANOS = 20_000;
+    private static final long MIN_NANOS = 20_000;
 
     private Sleep() {
     }
@@ -22,7 +22,7 @@ final class Sleep {
         return switch (pacing) {
             case ALWAYS -> 0;
             case EXACT -> lane.isAwaiting() && now - lane.lastEventNanos() < AWAKE_NANOS
-                    || untilNext < wakesWithin + LEAST_NANOS ? 0 : untilNext - wakesWithin;
+                    || untilNext < wakesWithin + MIN_NANOS ? 0 : untilNext - wakesWithin;
             case THRIFTY -> Math.max(0, untilNext);
         };
     }

@@ -15,6 +15,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
@@ -47,7 +48,7 @@ public final class Consent {
 
     /** Lies in a study that was made here; hidden files leave no study with it, and come with none. */
     private static final String MADE_HERE = ".made-here";
-    private static final int LONGEST_MARK = 100;
+    private static final int MAX_MARK = 100;
 
     private final Path hosts;
     private final Path studies;
@@ -227,7 +228,7 @@ public final class Consent {
 
     private static String mark(Path file) {
         try {
-            return Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS) && Files.size(file) < LONGEST_MARK
+            return Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS) && Files.size(file) < MAX_MARK
                     ? Files.readString(file).strip()
                     : "";
         } catch (IOException _) {
@@ -306,7 +307,7 @@ public final class Consent {
 
     /** Window and command line may say something at the same time. */
     private void change(Change change) throws IOException {
-        Path folder = studies.toAbsolutePath().getParent();
+        Path folder = Objects.requireNonNull(studies.toAbsolutePath().getParent(), "a file is in a folder");
         Files.createDirectories(folder);
         // a lock of a file is one of a whole process
         synchronized (Consent.class) {

@@ -14,7 +14,7 @@ import java.util.concurrent.ConcurrentHashMap;
 
 /** SHA-256 of files, read again only where size, moment of writing or the file itself is another. Thread-safe. */
 final class FileDigests {
-    private static final int MOST_KEPT = 1_000;
+    private static final int MAX_KEPT = 1_000;
     private static final Map<String, String> KNOWN = new ConcurrentHashMap<>();
 
     private FileDigests() {
@@ -26,7 +26,7 @@ final class FileDigests {
         String known = KNOWN.get(mark);
         if (known == null) {
             known = digest(file);
-            if (KNOWN.size() > MOST_KEPT) {
+            if (KNOWN.size() > MAX_KEPT) {
                 KNOWN.clear();
             }
             KNOWN.put(mark, known);

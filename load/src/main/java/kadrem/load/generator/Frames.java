@@ -16,7 +16,7 @@ final class Frames {
     /** A second: four bytes of the session's number, then a {@link TallyFrame}. */
     static final int SECOND = 2;
     /** No order or second of good faith is larger. */
-    private static final int MOST_BYTES = 512 * 1024 * 1024;
+    private static final int MAX_BYTES = 512 * 1024 * 1024;
 
     private final DataInputStream in;
     private final DataOutputStream out;
@@ -54,7 +54,7 @@ final class Frames {
         try {
             int kind = in.readUnsignedByte();
             int length = in.readInt();
-            if (length < 0 || length > MOST_BYTES) {
+            if (length < 0 || length > MAX_BYTES) {
                 throw new IOException("a frame of " + length + " bytes");
             }
             byte[] bytes = new byte[length];

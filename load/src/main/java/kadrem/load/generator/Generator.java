@@ -20,7 +20,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.UserDrivers;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;

@@ -22,7 +22,7 @@ import java.util.stream.Collectors;
 
 import kadrem.core.study.Pacing;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;

@@ -9,7 +9,7 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;

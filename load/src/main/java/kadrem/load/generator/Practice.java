@@ -18,7 +18,7 @@ import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.HttpPeer;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;

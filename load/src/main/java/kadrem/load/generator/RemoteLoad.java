@@ -2,6 +2,7 @@ package kadrem.load.generator;
 
 import java.io.IOException;
 import java.util.List;
+import java.util.Objects;
 import java.util.OptionalLong;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
@@ -12,7 +13,7 @@ import java.util.concurrent.atomic.AtomicReference;
 
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondTally;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadOrder;
@@ -55,7 +56,7 @@ final class RemoteLoad implements LoadSession {
             if (failure.getCause() instanceof UnusableCall unusable) {
                 throw unusable;
             }
-            throw new IllegalStateException(String.valueOf(failure.getCause().getMessage()), failure.getCause());
+            throw broken(failure);
         } catch (TimeoutException _) {
             close();
             throw new IllegalStateException("the connections could not be opened within " + PREPARING_SECONDS + " s");
@@ -127,7 +128,7 @@ final class RemoteLoad implements LoadSession {
         try {
             ended.join();
         } catch (CompletionException failure) {
-            throw new IllegalStateException(failure.getCause().getMessage(), failure.getCause());
+            throw broken(failure);
         }
     }
 
@@ -189,5 +190,11 @@ final class RemoteLoad implements LoadSession {
         }
         process.forget(session);
         recorder.finish();
+    }
+
+    /** What broke in the other process, without what only carried it here. */
+    private static IllegalStateException broken(Exception failure) {
+        Throwable cause = Objects.requireNonNullElse(failure.getCause(), failure);
+        return new IllegalStateException(String.valueOf(cause.getMessage()), cause);
     }
 }

@@ -59,10 +59,10 @@ final class SourceThread {
      */
     private record Rest(long from, long until, long period) {
         private static final int READINGS = 14;
-        private static final long SHORTEST = TimeUnit.MILLISECONDS.toNanos(200);
+        private static final long MIN = TimeUnit.MILLISECONDS.toNanos(200);
 
         static Rest of(long from, Duration idle) {
-            return new Rest(from, from + idle.toNanos(), Math.clamp(idle.toNanos() / READINGS, SHORTEST, PERIOD));
+            return new Rest(from, from + idle.toNanos(), Math.clamp(idle.toNanos() / READINGS, MIN, PERIOD));
         }
 
         /** When the next reading is due; after the stretch at whole seconds from its beginning. */
@@ -170,7 +170,7 @@ final class SourceThread {
         long nanos = System.nanoTime();
         told.take(nanos, new WatchReading(0, source.name(), List.of(), reason));
         synchronized (this) {
-            if (troubles.size() < WatchedSource.MOST_TROUBLES) {
+            if (troubles.size() < WatchedSource.MAX_TROUBLES) {
                 troubles.add(new Trouble(nanos, reason));
             }
         }

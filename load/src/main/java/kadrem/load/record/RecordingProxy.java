@@ -32,7 +32,7 @@ import kadrem.core.study.Call;
  */
 public final class RecordingProxy implements AutoCloseable {
     private static final Duration LIMIT = Duration.ofSeconds(60);
-    private static final int MOST_BODY = 16 * 1024 * 1024;
+    private static final int MAX_BODY = 16 * 1024 * 1024;
     /** Headers of one connection, and those that the sending library writes itself. */
     private static final Set<String> NOT_PASSED_ON = Set.of("connection", "keep-alive", "proxy-authenticate",
             "proxy-authorization", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "host",
@@ -105,8 +105,8 @@ public final class RecordingProxy implements AutoCloseable {
     private void passOn(HttpExchange exchange, URI target) throws IOException {
         Instant begun = Instant.now();
         long beganNanos = System.nanoTime();
-        byte[] body = exchange.getRequestBody().readNBytes(MOST_BODY + 1);
-        if (body.length > MOST_BODY) {
+        byte[] body = exchange.getRequestBody().readNBytes(MAX_BODY + 1);
+        if (body.length > MAX_BODY) {
             refuse(exchange, 413, "A body of more than 16 MiB is not recorded.");
             return;
         }

@@ -14,6 +14,7 @@ import java.util.OptionalInt;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Address;
@@ -51,8 +52,8 @@ class AdaptiveTest {
         for (int round = 1; round <= rounds; round++) {
             for (String id : List.of("a", "b")) {
                 double value = id.equals("a") ? 20e6 : 12e6 * (1 + 0.01 * (round * 7 % 5));
-                store.replace(RunRecord.begun(id + round, round, id, 1, 1, LoadDigest.of(study),
-                        Instant.EPOCH.plusSeconds(round), Map.of(), RunRecord.Processes.NONE)
+                store.replace(RunRecord.begun(new RunIdentity(id + round, round, id, 1, 1, LoadDigest.of(study),
+                        Instant.EPOCH.plusSeconds(round), Map.of(), Optional.empty()), RunRecord.Processes.NONE)
                         .withElsewhere(RunFigures.elsewhere(Map.of(Metric.P99, value)))
                         .withOutcome(RunOutcome.COMPLETE, "", Instant.EPOCH.plusSeconds(round)));
             }

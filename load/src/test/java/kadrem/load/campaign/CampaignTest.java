@@ -22,6 +22,7 @@ import java.util.concurrent.TimeUnit;
 
 import kadrem.core.examine.WatchView;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.plan.Rounds;
@@ -115,13 +116,13 @@ class CampaignTest {
         assertThat(made.stream().map(RunRecord::candidate)).containsExactlyElementsOf(
                 Rounds.order(List.of("loop", "virtual"), 3, 1));
         assertThat(store.seconds).isGreaterThanOrEqualTo(6);
-        assertThat(Campaign.remaining(study, store.runs(), 1)).isEmpty();
-        assertThat(Campaign.firstOpenRound(study, store.runs())).isEqualTo(2);
+        assertThat(OpenRun.of(study, store.runs(), 1)).isEmpty();
+        assertThat(OpenRun.firstOpenRound(study, store.runs())).isEqualTo(2);
         InOrder order = inOrder(listener);
         order.verify(listener).runBegins(any(), eq(1), eq(2), any());
-        order.verify(listener).step(any(), eq("launching"));
-        order.verify(listener).step(any(), eq("resetting"));
-        order.verify(listener).step(any(), eq("measuring"));
+        order.verify(listener).step(any(), eq(Step.Plain.LAUNCHING));
+        order.verify(listener).step(any(), eq(Step.Plain.RESETTING));
+        order.verify(listener).step(any(), eq(Step.Plain.MEASURING));
         order.verify(listener).runEnds(any(), eq(1), anyInt(), any());
     }
 
@@ -140,7 +141,7 @@ class CampaignTest {
             assertThat(run.reason()).isEqualTo("it ended with exit code 3 before its ready probe answered");
             assertThat(run.lastOutput()).containsExactly("out of berths");
         });
-        assertThat(Campaign.remaining(study, store.runs(), 1)).extracting(task -> task.candidate().id())
+        assertThat(OpenRun.of(study, store.runs(), 1)).extracting(task -> task.candidate().id())
                 .as("what could not be prepared is made again, a result is not").containsExactly("nobody");
     }
 
@@ -206,7 +207,7 @@ class CampaignTest {
         }).when(killer).second(any(), any());
         RunRecord run = run(study, killer, 1).getFirst();
         assertThat(run.outcome()).isEqualTo(RunOutcome.DIED);
-        assertThat(Campaign.remaining(study, store.runs(), 1)).as("it is not made again until it survives").isEmpty();
+        assertThat(OpenRun.of(study, store.runs(), 1)).as("it is not made again until it survives").isEmpty();
         assertThat(run.reason()).isEqualTo("it ended by signal 9 during the load");
         assertThat(run.lastOutput()).anySatisfy(line -> assertThat(line).contains("berth-board-loop answers"));
     }
@@ -231,7 +232,7 @@ class CampaignTest {
             assertThat(run.outcome()).isEqualTo(RunOutcome.STOPPED);
             assertThat(ProcessHandle.of(run.processes().candidatePid())).isEmpty();
         });
-        assertThat(Campaign.remaining(study, store.runs(), 1)).hasSize(1);
+        assertThat(OpenRun.of(study, store.runs(), 1)).hasSize(1);
     }
 
     /** Runs a campaign beside the test. */
@@ -278,7 +279,7 @@ class CampaignTest {
         assertThat(made).extracting(RunRecord::outcome).containsExactly(RunOutcome.STOPPED, RunOutcome.STOPPED,
                 RunOutcome.COMPLETE);
         assertThat(made.getLast().round()).as("the round that was added").isEqualTo(2);
-        assertThat(Campaign.remaining(study, store.runs(), 2)).as("what was skipped is still to be made").hasSize(1);
+        assertThat(OpenRun.of(study, store.runs(), 2)).as("what was skipped is still to be made").hasSize(1);
     }
 
     @Test
@@ -340,8 +341,7 @@ class CampaignTest {
     }
 
     private static RunRecord running(String id, RunRecord.Processes processes) {
-        return new RunRecord(id, 1, "loop", 1, 1, "d", Clock.systemUTC().instant(), Optional.empty(),
-                RunOutcome.RUNNING, "", List.of(), Map.of(), Map.of(), processes, Optional.empty(), Optional.empty(),
-                List.of(), Optional.empty(), List.of(), List.of());
+        return RunRecord.begun(new RunIdentity(id, 1, "loop", 1, 1, "d", Clock.systemUTC().instant(), Map.of(),
+                Optional.empty()), processes);
     }
 }

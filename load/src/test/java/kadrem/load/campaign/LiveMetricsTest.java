@@ -15,10 +15,12 @@ import java.util.EnumMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 
 import kadrem.core.measure.FailureKind;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import org.junit.jupiter.api.Test;
@@ -30,8 +32,8 @@ class LiveMetricsTest {
     private final CampaignListener next = Mockito.mock(CampaignListener.class);
 
     private static RunRecord run(String candidate, int round) {
-        return RunRecord.begun("a1b2c3d4", round, candidate, 1, 1, "digest", Instant.EPOCH, Map.of(),
-                RunRecord.Processes.NONE);
+        return RunRecord.begun(new RunIdentity("a1b2c3d4", round, candidate, 1, 1, "digest", Instant.EPOCH,
+                Map.of(), Optional.empty()), RunRecord.Processes.NONE);
     }
 
     private static SecondSummary second(long good, long failed) {

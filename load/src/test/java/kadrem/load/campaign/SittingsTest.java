@@ -11,6 +11,7 @@ import java.util.Optional;
 
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Address;
@@ -45,8 +46,9 @@ class SittingsTest {
         var runs = new ArrayList<RunRecord>();
         for (int round = first; round < first + rounds; round++) {
             for (String id : List.of("a", "b")) {
-                runs.add(RunRecord.begun(id + round, round, id, 1, 1, LoadDigest.of(study), day.plusSeconds(round),
-                        Map.of("boot", boot), RunRecord.Processes.NONE).sealed(Seal.of(study))
+                runs.add(RunRecord.begun(new RunIdentity(id + round, round, id, 1, 1, LoadDigest.of(study),
+                        day.plusSeconds(round), Map.of("boot", boot), Optional.of(Seal.of(study))),
+                        RunRecord.Processes.NONE)
                         .withElsewhere(RunFigures.elsewhere(Map.of(Metric.P99, 20e6)))
                         .withOutcome(RunOutcome.COMPLETE, "", day.plusSeconds(round + 1)));
             }
@@ -76,7 +78,7 @@ class SittingsTest {
         assertThat(Sittings.wanted(study, runs, tuesday)).isEqualTo(6);
         runs.addAll(runs(study, 4, 1, MONDAY.plus(Duration.ofDays(1)), "c0ffee"));
         assertThat(Sittings.wanted(study, runs, tuesday)).as("one of its rounds is there").isEqualTo(6);
-        assertThat(Campaign.remaining(study, runs, 6)).hasSize(4);
+        assertThat(OpenRun.of(study, runs, 6)).hasSize(4);
         assertThat(Sittings.changes(study, runs)).isEmpty();
         assertThat(Sittings.changes(study(0.2), runs))
                 .containsExactly("margin of p99 from 10 % to 20 % after 4 rounds");

@@ -24,7 +24,7 @@ import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;

@@ -60,7 +60,7 @@ class TroublesTest {
     private static final double TOO_MANY = 250;
     /** What waits when a run ends is waited for as long. */
     private static final int PATIENCE = 5;
-    private static final int MOST_TRIES = 3;
+    private static final int MAX_TRIES = 3;
 
     @TempDir
     private Path folder;
@@ -108,7 +108,7 @@ class TroublesTest {
      */
     private Map<String, Seen> watched(double rate, String... kinds) throws IOException {
         var seen = new HashMap<String, Seen>();
-        for (int i = 0; i < MOST_TRIES && (seen.isEmpty() || !seen.values().stream().allMatch(Seen::isWatched)); i++) {
+        for (int i = 0; i < MAX_TRIES && (seen.isEmpty() || !seen.values().stream().allMatch(Seen::isWatched)); i++) {
             seen.clear();
             // a run that was made is not made again
             store.records.clear();

@@ -46,7 +46,7 @@ class HostilePeersTest {
     private static final Duration LEFT = Duration.ofSeconds(5);
     private static final Duration SHORT = Duration.ofSeconds(1);
     /** Of a load and a rehearsal, each with its connecting, its calls and their ends. */
-    private static final Duration MOST = Duration.ofSeconds(20);
+    private static final Duration MAX = Duration.ofSeconds(20);
 
     @TempDir
     private Path folder;
@@ -202,7 +202,7 @@ class HostilePeersTest {
             int lingering = harm.protocol().equals("mqtt") ? (int) made.figures.failedTotal() + USERS + 1 : 0;
             assertThat(server.connectedAfter(lingering > 0 ? Duration.ZERO : LEFT)).as("connections that are left open")
                     .isLessThanOrEqualTo(lingering);
-            assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MOST);
+            assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MAX);
         }
     }
 
@@ -235,7 +235,7 @@ class HostilePeersTest {
                     counters.read();
                 }
             }).isInstanceOf(SourceFailure.class);
-            assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MOST);
+            assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MAX);
         }
     }
 
@@ -243,7 +243,7 @@ class HostilePeersTest {
     void roomThatIsGivenBackIsThereAgain() {
         var room = new AnswerRoom();
         for (int i = 0; i < 100; i++) {
-            assertThat(room.take(AnswerRoom.MOST_OF_ONE)).isTrue();
+            assertThat(room.take(AnswerRoom.MAX_OF_ONE)).isTrue();
             assertThat(room.take(1)).as("one answer has a bound").isFalse();
             room.release();
         }

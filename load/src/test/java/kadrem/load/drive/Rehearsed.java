@@ -16,6 +16,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.Transport;
 
 /** Calls of other protocols than HTTP, made and rehearsed for tests. */

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.Map;
 
 import kadrem.core.study.SecretReference;
+import kadrem.load.content.UnusableCall;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;

@@ -19,6 +19,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.net.Transport;

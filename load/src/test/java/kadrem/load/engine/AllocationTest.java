@@ -19,7 +19,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.net.Transport;
@@ -40,7 +40,7 @@ class AllocationTest {
     private static ResourceLeakDetector.Level levelBefore = ResourceLeakDetector.getLevel();
 
     /** Fewer calls of a second are too few to spread over them what a lane does once a second. */
-    private static final int FEWEST = 2_000;
+    private static final int MIN = 2_000;
 
     private static long laneBytes() {
         long[] lanes = Arrays.stream(THREADS.getThreadInfo(THREADS.getAllThreadIds()))
@@ -69,7 +69,7 @@ class AllocationTest {
             for (int i = 0; i < tally.callCount(); i++) {
                 calls += tally.call(i, kadrem.core.measure.Phase.MEASURED).good;
             }
-            if (before >= 0 && tally.second <= last && calls > FEWEST) {
+            if (before >= 0 && tally.second <= last && calls > MIN) {
                 least = Math.min(least, (double) (now - before) / calls);
             }
             before = now;
@@ -119,7 +119,7 @@ class AllocationTest {
             double each = watching.least;
             System.out.printf("%s: %.0f bytes a call%n", kind, each);
             if (each == Double.MAX_VALUE) {
-                Quiet.given("no second had " + FEWEST + " calls");
+                Quiet.given("no second had " + MIN + " calls");
             }
             assertThat(each).isLessThan(bound);
         }

@@ -13,7 +13,7 @@ import org.junit.jupiter.api.parallel.Isolated;
 class CarriersTest {
     private static final long WORK_NANOS = 200_000_000L;
     /** For a machine that gives a thread a hundredth of its processor. */
-    private static final long LONGEST_NANOS = 100 * WORK_NANOS;
+    private static final long MAX_NANOS = 100 * WORK_NANOS;
 
     /** The JDK tells a virtual thread's carrier no time of its own; a thread of the system that does the same work tells how much it is. */
     @Test
@@ -21,7 +21,7 @@ class CarriersTest {
         ThreadMXBean times = ManagementFactory.getThreadMXBean();
         long before = Carriers.cpuNanos();
         Thread worker = Thread.ofVirtual().start(() -> {
-            long end = System.nanoTime() + LONGEST_NANOS;
+            long end = System.nanoTime() + MAX_NANOS;
             while (Carriers.cpuNanos() - before < WORK_NANOS && System.nanoTime() < end) {
                 Thread.onSpinWait();
             }

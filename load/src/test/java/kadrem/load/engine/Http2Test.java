@@ -84,7 +84,7 @@ class Http2Test {
                 Transport.best()));
                 Rehearser rehearser = driver.newRehearser()) {
             return rehearser.call("v", 0, new CallValues(new LoadStream(workload, 0, 1).newDraw(), 0));
-        } catch (kadrem.load.drive.UnusableCall cause) {
+        } catch (kadrem.load.content.UnusableCall cause) {
             throw new AssertionError(cause);
         }
     }

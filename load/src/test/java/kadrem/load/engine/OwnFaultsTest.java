@@ -22,7 +22,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;

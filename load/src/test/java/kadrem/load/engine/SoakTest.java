@@ -18,7 +18,7 @@ class SoakTest {
     private static final double RATE = Double.parseDouble(System.getProperty("kadrem.soak.rate", "20"));
     private static final long HOURS = Long.getLong("kadrem.soak.hours", 2);
     /** Of each second a handful of numbers stays, for the tests of steadiness and drift. */
-    private static final long MOST_BYTES_PER_SECOND = 200;
+    private static final long MAX_BYTES_PER_SECOND = 200;
 
     private static long heldBytes(SimulatedRun.Outcome outcome) {
         long used = Long.MAX_VALUE;
@@ -47,6 +47,6 @@ class SoakTest {
                 .isBetween(3_000_000L, 7_000_000L);
         System.out.printf("heap held by 5 min %.1f MiB, by %d h of %.0f calls/s %.1f MiB%n", afterMinutes / 1048576.0,
                 HOURS, RATE, afterHours / 1048576.0);
-        assertThat(afterHours - afterMinutes).isLessThan(MOST_BYTES_PER_SECOND * 3600 * HOURS + 1_000_000);
+        assertThat(afterHours - afterMinutes).isLessThan(MAX_BYTES_PER_SECOND * 3600 * HOURS + 1_000_000);
     }
 }

@@ -33,10 +33,10 @@ class TheoryTest {
     private static final int TRIES = 3;
     /** Cost of a call over loopback and through a woken worker, which theory does not know. */
     private static final double OVERHEAD_MILLIS = 0.8;
-    private static final double MOST_LATE_MILLIS = 0.1;
+    private static final double MAX_LATE_MILLIS = 0.1;
     /** Standstills of a processor in a run that the tolerances bear: a tenth of an arrival's usual time; a sixth of 3 % of six seconds. */
-    private static final double MOST_STILL_OF_A_QUEUE = 150;
-    private static final double MOST_STILL_OF_STALLS = 30;
+    private static final double MAX_STILL_OF_A_QUEUE = 150;
+    private static final double MAX_STILL_OF_STALLS = 30;
 
     /** One worker that serves requests in the order of their coming, each for a time of its own. */
     private static final class OneWorker implements AutoCloseable {
@@ -148,7 +148,7 @@ class TheoryTest {
         for (int i = 0; i < TRIES; i++) {
             try (var witness = new Witness()) {
                 Attempt attempt = trial.run();
-                if (attempt.serverLateMillis() < MOST_LATE_MILLIS && witness.stillMillis() < mostStillMillis) {
+                if (attempt.serverLateMillis() < MAX_LATE_MILLIS && witness.stillMillis() < mostStillMillis) {
                     return attempt.load();
                 }
                 seen.add(String.format(Locale.ROOT, "%.2f ms late, %.0f ms still", attempt.serverLateMillis(),
@@ -178,7 +178,7 @@ class TheoryTest {
         var random = new SplittableRandom(7);
         long[] services = random.doubles(4000).mapToLong(u -> (long) (-Math.log1p(-u) / mu * 1e9)).toArray();
 
-        Load measured = onAQuietMachine(MOST_STILL_OF_A_QUEUE, () -> {
+        Load measured = onAQuietMachine(MAX_STILL_OF_A_QUEUE, () -> {
             try (var worker = new OneWorker((n, begun) -> begun + services[n])) {
                 return new Attempt(Load.run(worker.server.port(), Load.one("/x"), load, seed, 1),
                         worker.meanLateMillis());
@@ -236,7 +236,7 @@ class TheoryTest {
         long period = 1_000_000_000L;
         int rate = 200;
         int seconds = 6;
-        Load load = onAQuietMachine(MOST_STILL_OF_STALLS, () -> {
+        Load load = onAQuietMachine(MAX_STILL_OF_STALLS, () -> {
             long start = System.nanoTime();
             try (var worker = new OneWorker((_, begun) -> {
                 long phase = (begun - start) % period;

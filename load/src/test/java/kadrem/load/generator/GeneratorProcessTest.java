@@ -25,7 +25,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.HttpPeer;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
@@ -50,7 +50,7 @@ class GeneratorProcessTest {
     private static final double RATE = 2_000;
     private static final int SECONDS = 4;
     private static final int TRIES = 4;
-    private static final double MOST_P95 = 300e6;
+    private static final double MAX_P95 = 300e6;
 
     /** Adds up what a session records. */
     private static final class Kept implements LoadListener {
@@ -227,13 +227,13 @@ class GeneratorProcessTest {
             run(generator, order(port, RATE, 2), new Kept(LOOK, 2), () -> {
             });
             RunFigures figures = held(generator, port, candidate.pid());
-            for (int i = 1; i < TRIES && figures.response().p95() > MOST_P95; i++) {
+            for (int i = 1; i < TRIES && figures.response().p95() > MAX_P95; i++) {
                 // a machine that is busy besides only adds to it
                 figures = held(generator, port, candidate.pid());
             }
             assertThat(figures.good()).isEqualTo(Math.round(RATE * SECONDS));
             // a tenth of the arrivals met the stop (methods.md, periodic stall): their times are uniform up to its length
-            assertThat((double) figures.response().p95()).isBetween(100e6, MOST_P95);
+            assertThat((double) figures.response().p95()).isBetween(100e6, MAX_P95);
             assertThat(figures.lateShare(Metric.P95).orElseThrow()).as("the generator's own").isLessThan(0.5);
         } finally {
             candidate.destroyForcibly();

@@ -21,7 +21,7 @@ import java.util.stream.Collectors;
  * by the heights of that day in metres, {@code stations} by the names; anything else by a line that begins with {@code error}.
  */
 public final class GaugeService implements AutoCloseable {
-    private static final int LONGEST_LINE = 200;
+    private static final int MAX_LINE = 200;
 
     private final ServerSocket lines;
     private final DatagramSocket datagrams;
@@ -80,7 +80,7 @@ public final class GaugeService implements AutoCloseable {
         try (client;
                 var reader = new BufferedReader(new InputStreamReader(client.getInputStream(),
                         StandardCharsets.UTF_8))) {
-            for (String line = reader.readLine(); line != null && line.length() <= LONGEST_LINE; line = reader
+            for (String line = reader.readLine(); line != null && line.length() <= MAX_LINE; line = reader
                     .readLine()) {
                 client.getOutputStream().write((answer(line) + "\n").getBytes(StandardCharsets.UTF_8));
             }
@@ -90,7 +90,7 @@ public final class GaugeService implements AutoCloseable {
     }
 
     private void receive() {
-        byte[] buffer = new byte[LONGEST_LINE];
+        byte[] buffer = new byte[MAX_LINE];
         while (!datagrams.isClosed()) {
             try {
                 var asked = new DatagramPacket(buffer, buffer.length);

@@ -146,7 +146,7 @@ public final class GrpcService implements AutoCloseable {
         private static Optional<Reservation> wanted(StayRequest asked) {
             Optional<Integer> day = Json.day(asked.getDay());
             boolean valid = asked.getBerth() > 0 && asked.getNights() > 0
-                    && asked.getNights() <= Reservation.MOST_NIGHTS && day.isPresent() && !asked.getVessel().isBlank()
+                    && asked.getNights() <= Reservation.MAX_NIGHTS && day.isPresent() && !asked.getVessel().isBlank()
                     && asked.getVessel().length() <= 80;
             return valid
                     ? Optional.of(new Reservation(0, asked.getBerth(), day.get(), asked.getNights(),

@@ -136,7 +136,7 @@ final class Json {
             return Optional.empty();
         }
         Optional<Integer> from = day(day);
-        boolean valid = berth > 0 && nights > 0 && nights <= Reservation.MOST_NIGHTS && from.isPresent()
+        boolean valid = berth > 0 && nights > 0 && nights <= Reservation.MAX_NIGHTS && from.isPresent()
                 && !vessel.isBlank() && vessel.length() <= 80;
         return valid ? Optional.of(new Reservation(0, berth, from.get(), nights, vessel)) : Optional.empty();
     }

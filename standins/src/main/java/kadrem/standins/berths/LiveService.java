@@ -44,9 +44,9 @@ import io.netty.handler.codec.http.websocketx.extensions.compression.WebSocketSe
  * {@code /arrivals?count=10&every=20}, so many of them, so many milliseconds apart.
  */
 public final class LiveService implements AutoCloseable {
-    private static final int MOST_BYTES = 64 * 1024;
-    private static final int MOST_EVENTS = 10_000;
-    private static final int MOST_MILLIS = 60_000;
+    private static final int MAX_BYTES = 64 * 1024;
+    private static final int MAX_EVENTS = 10_000;
+    private static final int MAX_MILLIS = 60_000;
     private static final Pattern ASKED = Pattern.compile("\"berth\"\\s*:\\s*(\\d{1,9})");
     private static final ObjectMapper JSON = new ObjectMapper();
     private static final TypeReference<Map<String, Object>> OBJECT = new TypeReference<>() {
@@ -64,8 +64,8 @@ public final class LiveService implements AutoCloseable {
     private final Loopback place;
 
     private LiveService(int port) throws BindException {
-        place = Loopback.serve(port, 1, () -> List.of(new HttpServerCodec(), new HttpObjectAggregator(MOST_BYTES),
-                new WebSocketServerCompressionHandler(MOST_BYTES),
+        place = Loopback.serve(port, 1, () -> List.of(new HttpServerCodec(), new HttpObjectAggregator(MAX_BYTES),
+                new WebSocketServerCompressionHandler(MAX_BYTES),
                 new WebSocketServerProtocolHandler("/live", null, true), new Messages(), new Requests()));
     }
 
@@ -143,8 +143,8 @@ public final class LiveService implements AutoCloseable {
             var address = new QueryStringDecoder(request.uri());
             switch (address.path()) {
                 case "/graphql" -> answer(context, 200, executed(ByteBufUtil.getBytes(request.content())));
-                case "/arrivals" -> begin(context, number(address, "count", MOST_EVENTS),
-                        number(address, "every", MOST_MILLIS));
+                case "/arrivals" -> begin(context, number(address, "count", MAX_EVENTS),
+                        number(address, "every", MAX_MILLIS));
                 case "/health" -> answer(context, 200, Json.single("status", "up"));
                 default -> answer(context, 404, Json.single("error", "no such address"));
             }

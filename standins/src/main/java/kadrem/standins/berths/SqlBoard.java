@@ -112,7 +112,7 @@ final class SqlBoard implements Board, AutoCloseable {
 
     private static int setDay(PreparedStatement statement, int from, int day) throws SQLException {
         statement.setInt(from, day);
-        statement.setInt(from + 1, day - Reservation.MOST_NIGHTS);
+        statement.setInt(from + 1, day - Reservation.MAX_NIGHTS);
         statement.setInt(from + 2, day);
         return from + 3;
     }
@@ -201,7 +201,7 @@ final class SqlBoard implements Board, AutoCloseable {
                 + " AND from_day > ? AND to_day > ? FETCH FIRST 1 ROW ONLY")) {
             overlap.setInt(1, wanted.berth());
             overlap.setInt(2, wanted.day() + wanted.nights());
-            overlap.setInt(3, wanted.day() - Reservation.MOST_NIGHTS);
+            overlap.setInt(3, wanted.day() - Reservation.MAX_NIGHTS);
             overlap.setInt(4, wanted.day());
             try (ResultSet rows = overlap.executeQuery()) {
                 if (rows.next()) {

@@ -31,8 +31,8 @@ import io.netty.handler.codec.redis.SimpleStringRedisMessage;
  * thread. It knows the few commands that the board needs.
  */
 public final class StoreService implements AutoCloseable {
-    private static final int MOST_ELEMENTS = 1024;
-    private static final int MOST_DEPTH = 4;
+    private static final int MAX_ELEMENTS = 1024;
+    private static final int MAX_DEPTH = 4;
 
     private final Loopback place;
     private final Map<String, Object> data = new HashMap<>();
@@ -41,7 +41,7 @@ public final class StoreService implements AutoCloseable {
     private StoreService(int port) throws BindException {
         fill();
         place = Loopback.serve(port, 1, () -> List.of(new RedisDecoder(), new RedisBulkStringAggregator(),
-                new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH), new RedisEncoder(), new Handler()));
+                new RedisArrayAggregator(MAX_ELEMENTS, MAX_DEPTH), new RedisEncoder(), new Handler()));
     }
 
     /** @param port 0 for any free one */

@@ -29,8 +29,8 @@ import com.rabbitmq.client.impl.LongStringHelper;
 final class ExchangeConnection {
     static final String USER = "guest";
     private static final byte[] PROTOCOL = {'A', 'M', 'Q', 'P', 0, 0, 9, 1};
-    private static final int LARGEST_FRAME = 128 * 1024;
-    private static final int MOST_CHANNELS = 2047;
+    private static final int MAX_FRAME = 128 * 1024;
+    private static final int MAX_CHANNELS = 2047;
     /** Type, channel, size and the end of a frame. */
     private static final int FRAME_OVERHEAD = 8;
 
@@ -40,7 +40,7 @@ final class ExchangeConnection {
     private final Map<Integer, Channel> channels = new HashMap<>();
     /** Queues that are this client's alone, and go with it. */
     private final List<Routing.Queue> exclusive = new ArrayList<>();
-    private int largestFrame = LARGEST_FRAME;
+    private int largestFrame = MAX_FRAME;
     private boolean ending;
 
     ExchangeConnection(Socket socket, Routing routing) throws IOException {
@@ -152,7 +152,7 @@ final class ExchangeConnection {
                     Map.of("publisher_confirms", true, "authentication_failure_close", true)),
                     LongStringHelper.asLongString("PLAIN"), LongStringHelper.asLongString("en_US")));
             while (!ending) {
-                Frame frame = Frame.readFrom(in, LARGEST_FRAME);
+                Frame frame = Frame.readFrom(in, MAX_FRAME);
                 if (frame != null && frame.type != AMQP.FRAME_HEARTBEAT) {
                     take(frame);
                 }
@@ -189,15 +189,15 @@ final class ExchangeConnection {
             case AMQP.Connection.StartOk start -> {
                 String[] said = start.getResponse().toString().split("\0", -1);
                 if (said.length == 3 && said[1].equals(USER) && said[2].equals(USER)) {
-                    send(0, new AMQImpl.Connection.Tune(MOST_CHANNELS, LARGEST_FRAME, 0));
+                    send(0, new AMQImpl.Connection.Tune(MAX_CHANNELS, MAX_FRAME, 0));
                 } else {
                     send(0, new AMQImpl.Connection.Close(AMQP.ACCESS_REFUSED,
                             "ACCESS_REFUSED - the user is " + USER + ", and so is the password", 0, 0));
                 }
             }
             case AMQP.Connection.TuneOk tune -> largestFrame = tune.getFrameMax() == 0
-                    ? LARGEST_FRAME
-                    : Math.min(LARGEST_FRAME, tune.getFrameMax());
+                    ? MAX_FRAME
+                    : Math.min(MAX_FRAME, tune.getFrameMax());
             case AMQP.Connection.Open _ -> send(0, new AMQImpl.Connection.OpenOk(""));
             case AMQP.Connection.Close _ -> {
                 send(0, new AMQImpl.Connection.CloseOk());

@@ -25,7 +25,7 @@ import org.apache.kafka.common.requests.RequestUtils;
  * read and written by the classes of Kafka's own client, which knows both directions.
  */
 public final class JournalService implements AutoCloseable {
-    private static final int LARGEST_REQUEST = 64 << 20;
+    private static final int MAX_REQUEST = 64 << 20;
     private static final String HOST = "127.0.0.1";
 
     private final Clients clients;
@@ -52,7 +52,7 @@ public final class JournalService implements AutoCloseable {
                 var out = new DataOutputStream(new BufferedOutputStream(client.getOutputStream()))) {
             while (true) {
                 int size = in.readInt();
-                if (size < 0 || size > LARGEST_REQUEST) {
+                if (size < 0 || size > MAX_REQUEST) {
                     return;
                 }
                 ByteBuffer answer = answer(ByteBuffer.wrap(in.readNBytes(size)));

@@ -13,7 +13,7 @@ import org.apache.kafka.common.internals.Topic;
 /** The topics of the journal. Whoever reads waits here for whoever writes. */
 final class JournalTopics {
     private static final int USUAL_PARTITIONS = 3;
-    private static final int MOST_PARTITIONS = 64;
+    private static final int MAX_PARTITIONS = 64;
 
     private final Map<String, Entry> topics = new ConcurrentSkipListMap<>();
     private long writings;
@@ -30,7 +30,7 @@ final class JournalTopics {
      */
     Entry make(String name, int partitions) {
         Topic.validate(name);
-        int number = partitions <= 0 ? USUAL_PARTITIONS : Math.min(partitions, MOST_PARTITIONS);
+        int number = partitions <= 0 ? USUAL_PARTITIONS : Math.min(partitions, MAX_PARTITIONS);
         return topics.computeIfAbsent(name, _ -> new Entry(name, Uuid.randomUuid(),
                 Stream.generate(PartitionLog::new).limit(number).toList()));
     }

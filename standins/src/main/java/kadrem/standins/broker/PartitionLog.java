@@ -10,7 +10,7 @@ import org.apache.kafka.common.record.internal.MutableRecordBatch;
 /** The records of one partition, in memory, as batches in the protocol's own form. The oldest go when there are too many. */
 final class PartitionLog {
     /** Bytes kept. */
-    private static final long MOST_KEPT = 64L << 20;
+    private static final long MAX_KEPT = 64L << 20;
 
     /** Batches by the offset of their last record. */
     private final TreeMap<Long, ByteBuffer> batches = new TreeMap<>();
@@ -48,7 +48,7 @@ final class PartitionLog {
             bytes += kept.limit();
             end = last + 1;
         }
-        while (bytes > MOST_KEPT) {
+        while (bytes > MAX_KEPT) {
             Map.Entry<Long, ByteBuffer> oldest = batches.pollFirstEntry();
             bytes -= oldest.getValue().limit();
             start = oldest.getKey() + 1;

@@ -20,7 +20,7 @@ import org.jspecify.annotations.Nullable;
 /** Exchanges, their bindings and the queues behind them, as AMQP 0-9-1 describes them; all in memory, none of it durable. */
 final class Routing {
     /** A queue of which nobody takes anything keeps the latest messages. */
-    private static final int MOST_KEPT = 100_000;
+    private static final int MAX_KEPT = 100_000;
 
     /** How an exchange finds its queues. */
     enum Kind {
@@ -80,7 +80,7 @@ final class Routing {
 
         synchronized void add(Message message) {
             waiting.add(message);
-            if (waiting.size() > MOST_KEPT) {
+            if (waiting.size() > MAX_KEPT) {
                 waiting.remove();
             }
             deliver();

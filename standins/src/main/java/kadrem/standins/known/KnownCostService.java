@@ -14,11 +14,11 @@ import com.sun.net.httpserver.HttpServer;
 
 /**
  * Answers {@code /N/anything} after N rounds of SHA-256, so that {@code /1080/} takes eight per cent more work than
- * {@code /1000/}, in the same process and with the same compiled code. N is at most {@value #MOST}. Other
+ * {@code /1000/}, in the same process and with the same compiled code. N is at most {@value #MAX}. Other
  * paths take the work that is set, so that two versions of known cost can be launched.
  */
 public final class KnownCostService implements AutoCloseable {
-    private static final int MOST = 10_000_000;
+    private static final int MAX = 10_000_000;
     private static final int THREADS = 8;
     private static final byte[] ANSWER = "{\"berths\":[]}".getBytes(StandardCharsets.US_ASCII);
 
@@ -33,11 +33,11 @@ public final class KnownCostService implements AutoCloseable {
 
     /**
      * @param port 0 for any free one
-     * @param otherwise rounds of SHA-256 for paths that do not say how many, at most {@value #MOST}
+     * @param otherwise rounds of SHA-256 for paths that do not say how many, at most {@value #MAX}
      */
     public static KnownCostService start(int port, int otherwise) throws IOException {
-        if (otherwise < 0 || otherwise > MOST) {
-            throw new IllegalArgumentException("ROUNDS is " + otherwise + "; it may be from 0 to " + MOST);
+        if (otherwise < 0 || otherwise > MAX) {
+            throw new IllegalArgumentException("ROUNDS is " + otherwise + "; it may be from 0 to " + MAX);
         }
         var service = new KnownCostService(
                 HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 64), otherwise);
@@ -63,7 +63,7 @@ public final class KnownCostService implements AutoCloseable {
             return otherwise;
         }
         int rounds = Integer.parseInt(first);
-        return rounds > MOST ? -1 : rounds;
+        return rounds > MAX ? -1 : rounds;
     }
 
     /** The hash of a hash and so on. */

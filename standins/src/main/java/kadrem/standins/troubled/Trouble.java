@@ -24,16 +24,16 @@ public sealed interface Trouble extends AutoCloseable {
         // holds nothing open
     }
 
-    /** Keeps something of each call and never lets it go, up to {@value #MOST} pieces. */
+    /** Keeps something of each call and never lets it go, up to {@value #MAX} pieces. */
     final class Leak implements Trouble {
         private static final int PIECE = 128 << 10;
-        private static final int MOST = 4_000;
+        private static final int MAX = 4_000;
 
         private final List<byte[]> kept = new ArrayList<>();
 
         @Override
         public synchronized int serve() {
-            if (kept.size() < MOST) {
+            if (kept.size() < MAX) {
                 byte[] piece = new byte[PIECE];
                 java.util.Arrays.fill(piece, (byte) kept.size());
                 kept.add(piece);

@@ -22,7 +22,7 @@ public final class Durations {
         if (!matcher.matches()) {
             return Optional.empty();
         }
-        BigDecimal nanos = new BigDecimal(matcher.group(1)).multiply(BigDecimal.valueOf(NANOS.get(matcher.group(2))));
+        BigDecimal nanos = new BigDecimal(matcher.group(1)).multiply(BigDecimal.valueOf(nanos(matcher.group(2))));
         return nanos.compareTo(BigDecimal.valueOf(Long.MAX_VALUE)) > 0
                 ? Optional.empty()
                 : Optional.of(Duration.ofNanos(nanos.longValue()));
@@ -32,10 +32,14 @@ public final class Durations {
     public static String write(Duration duration) {
         long nanos = duration.toNanos();
         for (String unit : new String[]{"h", "min", "s", "ms", "us"}) {
-            if (nanos != 0 && nanos % NANOS.get(unit) == 0) {
-                return nanos / NANOS.get(unit) + unit;
+            if (nanos != 0 && nanos % nanos(unit) == 0) {
+                return nanos / nanos(unit) + unit;
             }
         }
         return nanos == 0 ? "0s" : nanos + "ns";
+    }
+
+    private static long nanos(String unit) {
+        return NANOS.getOrDefault(unit, 1L);
     }
 }

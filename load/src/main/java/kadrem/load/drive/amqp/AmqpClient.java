@@ -28,7 +28,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import kadrem.load.drive.blocking.Heard;
@@ -38,7 +38,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
     private static final int GOOD = 1;
     private static final int LAST_WORDS_MILLIS = 500;
     /** Bytes of a frame, as brokers usually agree to; longer messages take several (common practice, no source). */
-    private static final int MOST_FRAME = 128 << 10;
+    private static final int MAX_FRAME = 128 << 10;
 
     private final DriverOrder order;
     private final ConnectionFactory factory;
@@ -87,7 +87,7 @@ final class AmqpClient implements Client<AmqpClient.Message> {
         factory.setHandshakeTimeout(limit);
         factory.setChannelRpcTimeout(limit);
         factory.setMaxInboundMessageBodySize(AnswerRoom.share(order.users()));
-        factory.setRequestedFrameMax(MOST_FRAME);
+        factory.setRequestedFrameMax(MAX_FRAME);
         if (!order.address().basePath().isEmpty()) {
             factory.setVirtualHost(order.address().basePath().substring(1));
         }

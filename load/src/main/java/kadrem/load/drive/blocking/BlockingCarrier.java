@@ -19,7 +19,7 @@ import org.jspecify.annotations.Nullable;
  * back to the lane's loop; a result of a call that was given up since is not this carrier's any more.
  */
 final class BlockingCarrier<R> implements InspectableCarrier {
-    private static final int MOST_TEXT = 4096;
+    private static final int MAX_TEXT = 4096;
 
     private final EventLoop loop;
     private final Client<R> client;
@@ -47,7 +47,7 @@ final class BlockingCarrier<R> implements InspectableCarrier {
     private UserThread<R> user() {
         UserThread<R> known = user;
         if (known == null) {
-            known = new UserThread<>(client, loop::execute);
+            known = new UserThread<>(client, loop);
             user = known;
         }
         return known;
@@ -142,7 +142,7 @@ final class BlockingCarrier<R> implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return requestText(callNumber, callValues, MOST_TEXT);
+        return requestText(callNumber, callValues, MAX_TEXT);
     }
 
     @Override
@@ -154,7 +154,7 @@ final class BlockingCarrier<R> implements InspectableCarrier {
     @Override
     public String responseText() {
         String text = head + "\n" + new String(answerBody(), StandardCharsets.UTF_8);
-        return secrets.mask(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text);
+        return secrets.mask(text.length() > MAX_TEXT ? text.substring(0, MAX_TEXT) : text);
     }
 
     @Override

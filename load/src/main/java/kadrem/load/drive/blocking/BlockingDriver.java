@@ -8,7 +8,7 @@ import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Spent;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 
 /** Users on virtual threads, with a client that waits. */

@@ -3,7 +3,7 @@ package kadrem.load.drive.blocking;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.ProtocolDriver;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** A protocol whose client waits for its answers, so that each user has a thread. */
 public interface BlockingProtocol extends ProtocolDriver {

@@ -167,7 +167,7 @@ final class UserThread<R> {
 
     /** Confined to the user's thread. */
     private static final class Parts implements Client.Marks {
-        private static final int MOST = 100_000;
+        private static final int MAX = 100_000;
         private static final long[] NONE = {};
 
         private long[] instants = NONE;
@@ -175,10 +175,10 @@ final class UserThread<R> {
 
         @Override
         public void part() {
-            if (count == instants.length && count < MOST) {
-                instants = Arrays.copyOf(instants, Math.min(MOST, Math.max(4, 2 * count)));
+            if (count == instants.length && count < MAX) {
+                instants = Arrays.copyOf(instants, Math.min(MAX, Math.max(4, 2 * count)));
             }
-            if (count < MOST) {
+            if (count < MAX) {
                 instants[count++] = System.nanoTime();
             }
         }

@@ -26,14 +26,14 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 
 /** Bytes to one address. */
 final class BytesClient implements Client<byte[]> {
     private static final int GOOD = 1;
-    private static final int MOST_DATAGRAM = 65_535;
+    private static final int MAX_DATAGRAM = 65_535;
 
     private final DriverOrder order;
     private final List<Exchange> exchanges = new ArrayList<>();
@@ -191,7 +191,7 @@ final class BytesClient implements Client<byte[]> {
     /** A socket of UDP. */
     private final class Datagrams implements UserConnection<byte[]> {
         private final DatagramSocket socket = new DatagramSocket();
-        private final byte[] buffer = new byte[MOST_DATAGRAM];
+        private final byte[] buffer = new byte[MAX_DATAGRAM];
 
         Datagrams() throws IOException {
             socket.connect(new InetSocketAddress(order.address().host(), order.address().port()));

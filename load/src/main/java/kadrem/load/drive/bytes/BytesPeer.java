@@ -15,7 +15,7 @@ import kadrem.load.drive.ListeningPeer;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerHandler;
 import kadrem.load.drive.PeerOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** A peer over TCP that answers what comes at a time with the shortest answer that is whole. */
 final class BytesPeer {

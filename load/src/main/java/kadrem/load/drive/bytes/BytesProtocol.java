@@ -10,7 +10,7 @@ import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.Client;
 

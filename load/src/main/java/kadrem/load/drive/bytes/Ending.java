@@ -5,7 +5,7 @@ import java.nio.charset.StandardCharsets;
 
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** How an answer ends. */
 sealed interface Ending {

@@ -28,7 +28,7 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Spent;
 import kadrem.load.drive.Template;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import org.jspecify.annotations.Nullable;
@@ -37,8 +37,8 @@ import org.jspecify.annotations.Nullable;
 final class CommandClient implements Client<CommandClient.Ready> {
     /** Added to an exit code, so that 0 is no "no answer". */
     private static final int OFFSET = 1000;
-    private static final int MOST_KEPT = 16 * 1024 * 1024;
-    private static final int MOST_ERROR = 200;
+    private static final int MAX_KEPT = 16 * 1024 * 1024;
+    private static final int MAX_ERROR = 200;
 
     private static final ExecutorService THREADS = Executors.newCachedThreadPool(
             Thread.ofPlatform().daemon().name("kadrem-program-", 0).factory());
@@ -142,7 +142,7 @@ final class CommandClient implements Client<CommandClient.Ready> {
                 if (!ready.codes().contains(code)) {
                     String why = errors.toString(StandardCharsets.UTF_8).strip();
                     throw new CallFailure(FailureKind.UNEXPECTED_STATUS, OFFSET + code, "exit code " + code
-                            + (why.isEmpty() ? "" : ": " + why.substring(0, Math.min(MOST_ERROR, why.length()))));
+                            + (why.isEmpty() ? "" : ": " + why.substring(0, Math.min(MAX_ERROR, why.length()))));
                 }
                 String start = output.size() == 0 ? "" : output.toString(StandardCharsets.UTF_8).stripLeading();
                 boolean json = start.startsWith("{") || start.startsWith("[");
@@ -187,7 +187,7 @@ final class CommandClient implements Client<CommandClient.Ready> {
                     marks.part();
                 }
                 bytes += read;
-                if (kept != null && kept.size() < MOST_KEPT) {
+                if (kept != null && kept.size() < MAX_KEPT) {
                     kept.write(buffer, 0, read);
                 }
             }
@@ -196,7 +196,7 @@ final class CommandClient implements Client<CommandClient.Ready> {
 
         private static void read(InputStream in, ByteArrayOutputStream kept) {
             try {
-                kept.write(in.readNBytes(MOST_ERROR * 4));
+                kept.write(in.readNBytes(MAX_ERROR * 4));
                 in.skip(Long.MAX_VALUE);
             } catch (IOException _) {
                 // the program has ended

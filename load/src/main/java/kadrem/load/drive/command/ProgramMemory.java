@@ -17,7 +17,7 @@ import java.util.regex.Pattern;
  */
 final class ProgramMemory {
     private static final long FIRST_MILLIS = 1;
-    private static final long LONGEST_MILLIS = 100;
+    private static final long MAX_MILLIS = 100;
     /** Linux adds up the pages of a process with some delay. */
     private static final double CERTAINLY_MORE = 1.05;
     private static final int DEEPEST = 8;
@@ -46,7 +46,7 @@ final class ProgramMemory {
         READER.schedule(() -> {
             if (!over) {
                 read = Math.max(read, peak(pid, DEEPEST));
-                readAfter(Math.min(LONGEST_MILLIS, 2 * millis));
+                readAfter(Math.min(MAX_MILLIS, 2 * millis));
             }
         }, millis, TimeUnit.MILLISECONDS);
     }

@@ -27,7 +27,7 @@ import kadrem.load.drive.Failures;
 import kadrem.load.drive.Slots;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import kadrem.load.drive.http.Credentials;

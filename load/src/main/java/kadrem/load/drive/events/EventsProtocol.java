@@ -7,7 +7,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Form;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.Client;
 import kadrem.load.drive.http.OverHttp;

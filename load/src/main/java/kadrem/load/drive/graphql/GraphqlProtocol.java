@@ -26,7 +26,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.HttpDriver;
 import kadrem.load.drive.http.HttpPeer;
 import kadrem.load.drive.http.OverHttp;

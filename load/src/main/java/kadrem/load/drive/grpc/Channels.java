@@ -15,7 +15,7 @@ import kadrem.core.study.Wire;
 import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** Channels to one candidate. */
 final class Channels {

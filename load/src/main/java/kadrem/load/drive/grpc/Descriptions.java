@@ -33,12 +33,12 @@ import io.grpc.reflection.v1.ServerReflectionResponse;
 import io.grpc.stub.StreamObserver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** What a server's services look like: from files of the study, or by asking the server (gRPC server reflection, version 1). */
 final class Descriptions {
-    private static final int MOST_FILES = 2000;
-    static final long MOST_BYTES = 64L << 20;
+    private static final int MAX_FILES = 2000;
+    static final long MAX_BYTES = 64L << 20;
 
     private final Map<String, FileDescriptor> files = new LinkedHashMap<>();
 
@@ -75,8 +75,8 @@ final class Descriptions {
             if (!Files.isRegularFile(path)) {
                 throw new IOException("there is no such file");
             }
-            if (Files.size(path) > MOST_BYTES) {
-                throw new IOException("it has more than " + (MOST_BYTES >> 20) + " MiB");
+            if (Files.size(path) > MAX_BYTES) {
+                throw new IOException("it has more than " + (MAX_BYTES >> 20) + " MiB");
             }
             byte[] set = name.endsWith(".proto") ? ProtoCompiler.compile(path) : Files.readAllBytes(path);
             link(FileDescriptorSet.parseFrom(set).getFileList());
@@ -138,7 +138,7 @@ final class Descriptions {
             var open = new ArrayDeque<>(byName.values());
             while (!open.isEmpty()) {
                 for (String name : open.pop().getDependencyList()) {
-                    if (!byName.containsKey(name) && byName.size() < MOST_FILES) {
+                    if (!byName.containsKey(name) && byName.size() < MAX_FILES) {
                         for (FileDescriptorProto file : conversation.files(
                                 ServerReflectionRequest.newBuilder().setFileByFilename(name).build(), name)) {
                             if (byName.putIfAbsent(file.getName(), file) == null) {

@@ -15,7 +15,7 @@ final class FloodGuard extends ChannelDuplexHandler {
      * Far more than a peer of good faith leaves unread: they wait here only when the system's buffer is full as well. Netty's own HTTP/2 lets
      * 10,000 wait, in which time a loop does nothing else for seconds.
      */
-    private static final int MOST_WAITING = 1_000;
+    private static final int MAX_WAITING = 1_000;
     /** An acknowledgement has at most 17 bytes (RFC 9113, sections 6.5 and 6.7), and in a record of TLS some 30 more. */
     private static final int SMALL = 64;
 
@@ -26,8 +26,8 @@ final class FloodGuard extends ChannelDuplexHandler {
         if (context.channel().isWritable()) {
             waiting = 0;
         }
-        if (message instanceof ByteBuf bytes && bytes.readableBytes() <= SMALL && ++waiting > MOST_WAITING) {
-            if (waiting == MOST_WAITING + 1) {
+        if (message instanceof ByteBuf bytes && bytes.readableBytes() <= SMALL && ++waiting > MAX_WAITING) {
+            if (waiting == MAX_WAITING + 1) {
                 LoggerFactory.getLogger(FloodGuard.class).warn("{} floods a connection, which is closed",
                         context.channel().remoteAddress());
                 context.close();

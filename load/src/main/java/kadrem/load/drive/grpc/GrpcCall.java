@@ -22,7 +22,7 @@ import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Template;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.Credentials;
 import org.jspecify.annotations.Nullable;
 

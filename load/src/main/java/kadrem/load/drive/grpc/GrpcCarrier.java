@@ -21,12 +21,12 @@ import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of gRPC of one user, one at a time. Confined to its lane, on whose loop the channel works too. */
 final class GrpcCarrier implements InspectableCarrier {
-    private static final int MOST_TEXT = 4096;
+    private static final int MAX_TEXT = 4096;
     /** A message has a byte that tells whether it is compressed and four of its length before it. Source: gRPC over HTTP/2. */
     private static final int FRAME = 5;
     /** Bytes that an array of bytes and its place in a list take beside its content, about. */
@@ -300,7 +300,7 @@ final class GrpcCarrier implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues values) {
-        return requestText(callNumber, values, MOST_TEXT);
+        return requestText(callNumber, values, MAX_TEXT);
     }
 
     @Override
@@ -312,7 +312,7 @@ final class GrpcCarrier implements InspectableCarrier {
     @Override
     public String responseText() {
         String text = head() + "\n" + new String(answerBody(), StandardCharsets.UTF_8);
-        return secrets.mask(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text);
+        return secrets.mask(text.length() > MAX_TEXT ? text.substring(0, MAX_TEXT) : text);
     }
 
     @Override

@@ -14,7 +14,7 @@ import kadrem.load.drive.Carrier;
 import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.drive.http.Credentials;
 

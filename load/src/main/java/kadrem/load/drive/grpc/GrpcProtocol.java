@@ -16,7 +16,7 @@ import kadrem.load.drive.Offer;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** Calls of gRPC, unary and streaming, over HTTP/2. */
 public final class GrpcProtocol implements ProtocolDriver {

@@ -18,7 +18,7 @@ final class ProtoCompiler {
             "field_mask",
             "source_context", "struct", "timestamp", "type", "wrappers");
     private static final long PATIENCE_SECONDS = 60;
-    private static final int MOST_TOLD = 2000;
+    private static final int MAX_TOLD = 2000;
 
     private ProtoCompiler() {
     }
@@ -49,11 +49,11 @@ final class ProtoCompiler {
             }
             if (process.exitValue() != 0) {
                 try (InputStream words = Files.newInputStream(said)) {
-                    throw new IOException(new String(words.readNBytes(MOST_TOLD), StandardCharsets.UTF_8).strip());
+                    throw new IOException(new String(words.readNBytes(MAX_TOLD), StandardCharsets.UTF_8).strip());
                 }
             }
-            if (Files.size(out) > Descriptions.MOST_BYTES) {
-                throw new IOException("what it describes takes more than " + (Descriptions.MOST_BYTES >> 20) + " MiB");
+            if (Files.size(out) > Descriptions.MAX_BYTES) {
+                throw new IOException("what it describes takes more than " + (Descriptions.MAX_BYTES >> 20) + " MiB");
             }
             return Files.readAllBytes(out);
         } catch (InterruptedException _) {

@@ -10,7 +10,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
 import kadrem.core.study.SignIn;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /**
  * A candidate's sign-in with its secrets resolved.

@@ -65,8 +65,8 @@ final class DigestAnswer {
                 }
             }
         }
-        return ALGORITHMS.stream().filter(byAlgorithm::containsKey).findFirst()
-                .map(one -> new DigestAnswer(user, password, byAlgorithm.get(one), clientNonce));
+        return ALGORITHMS.stream().flatMap(one -> Optional.ofNullable(byAlgorithm.get(one)).stream()).findFirst()
+                .map(one -> new DigestAnswer(user, password, one, clientNonce));
     }
 
     private static Map<String, String> parameters(String text) {

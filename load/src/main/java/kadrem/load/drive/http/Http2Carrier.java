@@ -26,7 +26,7 @@ import org.jspecify.annotations.Nullable;
 final class Http2Carrier implements InspectableCarrier {
     private final HttpParts parts;
     private final Http2Connection connection;
-    private final CallInHand hand;
+    private final HttpExchange exchange;
     private final Listener listener;
     private final LaneLoop loop;
     private final Runnable departure = this::depart;
@@ -53,7 +53,7 @@ final class Http2Carrier implements InspectableCarrier {
         this.connection = connection;
         this.loop = loop;
         this.listener = listener;
-        hand = new CallInHand(parts, checks);
+        exchange = new HttpExchange(parts, checks);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
     }
 
@@ -78,7 +78,7 @@ final class Http2Carrier implements InspectableCarrier {
         busy = true;
         again = false;
         bytesIn = 0;
-        hand.begin(callNumber, callValues);
+        exchange.begin(callNumber, callValues);
         request();
     }
 
@@ -89,7 +89,7 @@ final class Http2Carrier implements InspectableCarrier {
         status = 0;
         bodyBytes = 0;
         body.clear();
-        keepsBody = keepsAll || hand.needsBody();
+        keepsBody = keepsAll || exchange.needsBody();
         connection.send(this);
     }
 
@@ -102,8 +102,8 @@ final class Http2Carrier implements InspectableCarrier {
         if (!busy) {
             return;
         }
-        ByteBuf content = hand.body(ByteBufAllocator.DEFAULT);
-        Http2Headers head = hand.headers(scratch, content.readableBytes());
+        ByteBuf content = exchange.body(ByteBufAllocator.DEFAULT);
+        Http2Headers head = exchange.headers(scratch, content.readableBytes());
         Http2Stream made = open.write(this, head, content);
         if (made == null) {
             connection.send(this);
@@ -211,7 +211,7 @@ final class Http2Carrier implements InspectableCarrier {
     private boolean hasToldLength() {
         Http2Headers known = answer;
         CharSequence told = known == null ? null : known.get(HttpHeaderNames.CONTENT_LENGTH);
-        if (told == null || hand.isHead() || status == 304) {
+        if (told == null || exchange.isHead() || status == 304) {
             return true;
         }
         try {
@@ -229,17 +229,17 @@ final class Http2Carrier implements InspectableCarrier {
         }
         if (!hasToldLength()) {
             broken(FailureKind.MALFORMED, "the body has " + bodyBytes + " bytes, and not what its head says");
-        } else if (busy && hand.goesOn(view, status)) {
+        } else if (busy && exchange.goesOn(view, status)) {
             again = true;
             request();
         } else if (busy) {
             busy = false;
             long now = System.nanoTime();
-            Optional<FailureKind> failure = hand.failure();
+            Optional<FailureKind> failure = exchange.failure();
             if (failure.isEmpty()) {
                 listener.good(now, status, bytesIn);
             } else {
-                listener.failed(now, failure.get(), status, bytesIn, hand.detail());
+                listener.failed(now, failure.get(), status, bytesIn, exchange.detail());
             }
             if (!keepsAll) {
                 // a body that was looked into takes no room from those that come
@@ -250,17 +250,17 @@ final class Http2Carrier implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return hand.shown(callNumber, callValues, HttpCarrier.MOST_TEXT);
+        return exchange.shown(callNumber, callValues, HttpCarrier.MAX_TEXT);
     }
 
     @Override
     public String requestText(int callNumber, CallValues callValues, int mostBytes) {
-        return hand.shown(callNumber, callValues, mostBytes);
+        return exchange.shown(callNumber, callValues, mostBytes);
     }
 
     @Override
     public String responseText() {
-        return parts.secrets().mask(head() + body.text(HttpCarrier.MOST_TEXT));
+        return parts.secrets().mask(head() + body.text(HttpCarrier.MAX_TEXT));
     }
 
     @Override

@@ -6,7 +6,7 @@ import java.util.List;
 import io.netty.channel.Channel;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.Link;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -20,9 +20,9 @@ final class Http2Connection {
     /** Streams of the connection that is made or being made. */
     private @Nullable Http2Streams current;
 
-    Http2Connection(Opening opening) {
+    Http2Connection(Connector connector) {
         var owner = new Owner();
-        link = new Link(opening, new Link.Use() {
+        link = new Link(connector, new Link.Use() {
             @Override
             public void addHandlers(Channel made) {
                 Http2Streams streams = new Http2Streams(owner, made);

@@ -1,6 +1,5 @@
 package kadrem.load.drive.http;
 
-import java.util.ArrayDeque;
 import java.util.List;
 
 import io.netty.buffer.ByteBuf;
@@ -33,23 +32,21 @@ final class Http2Streams extends ByteToMessageDecoder {
     private static final int STREAM_ROOM = 1 << 20;
     private static final int CONNECTION_ROOM = 1 << 24;
     private static final Http2Settings OURS = new Http2Settings().pushEnabled(false).initialWindowSize(STREAM_ROOM)
-            .maxHeaderListSize(ResponseScanner.MOST_HEAD_BYTES);
+            .maxHeaderListSize(ResponseScanner.MAX_HEAD_BYTES);
 
     private final Owner owner;
     private final Channel channel;
     private final Http2Frames out;
     private final Http2FrameReader reader = new DefaultHttp2FrameReader(
-            new DefaultHttp2HeadersDecoder(true, ResponseScanner.MOST_HEAD_BYTES));
+            new DefaultHttp2HeadersDecoder(true, ResponseScanner.MAX_HEAD_BYTES));
     private final Frames frames = new Frames();
     private final IntObjectHashMap<Http2Stream> streams = new IntObjectHashMap<>();
-    /** Streams whose body waits for room. */
-    private final ArrayDeque<Http2Stream> waiting = new ArrayDeque<>();
+    private final Http2Bodies bodies;
     /** The stream of the frame that is being read; null where it has none, or one that is over. */
     private @Nullable Http2Stream reading;
     private int next = 1;
     private long mostStreams = Long.MAX_VALUE;
     private int firstRoom = Http2CodecUtil.DEFAULT_WINDOW_SIZE;
-    private long room = Http2CodecUtil.DEFAULT_WINDOW_SIZE;
     /** Bytes that came on the connection since the server was last given room. */
     private int unreturned;
     private boolean hasSettings;
@@ -76,6 +73,7 @@ final class Http2Streams extends ByteToMessageDecoder {
         this.owner = owner;
         this.channel = channel;
         out = new Http2Frames(channel);
+        bodies = new Http2Bodies(out);
     }
 
     @Override
@@ -124,40 +122,8 @@ final class Http2Streams extends ByteToMessageDecoder {
         int most = out.mostPayload();
         stream.bytesOut += length + (length + most - 1) / most * Http2Frames.HEAD;
         stream.body = body;
-        sendBody(stream);
-        if (stream.body != null) {
-            waiting.add(stream);
-        }
+        bodies.send(stream);
         return stream;
-    }
-
-    private void sendBody(Http2Stream stream) {
-        ByteBuf body = stream.body;
-        while (body != null) {
-            long most = Math.min(Math.min(room, stream.room), out.mostPayload());
-            int length = (int) Math.min(most, body.readableBytes());
-            if (length <= 0) {
-                return;
-            }
-            room -= length;
-            stream.room -= length;
-            boolean last = length == body.readableBytes();
-            out.data(stream.id, body, length, last);
-            if (last) {
-                stream.discard();
-                body = null;
-            }
-        }
-    }
-
-    private void sendWaiting() {
-        for (int left = waiting.size(); left > 0; left--) {
-            Http2Stream stream = waiting.remove();
-            sendBody(stream);
-            if (stream.body != null) {
-                waiting.add(stream);
-            }
-        }
     }
 
     /** Hands what was written to the system. */
@@ -292,7 +258,7 @@ final class Http2Streams extends ByteToMessageDecoder {
         owner.over(this, kind, detail);
         List<Http2Stream> open = List.copyOf(streams.values());
         streams.clear();
-        waiting.clear();
+        bodies.clear();
         open.forEach(Http2Stream::discard);
         open.forEach(stream -> stream.carrier.broken(kind, detail));
     }
@@ -415,7 +381,7 @@ final class Http2Streams extends ByteToMessageDecoder {
             }
             out.settingsTaken();
             out.obey(settings);
-            sendWaiting();
+            bodies.sendWaiting();
             if (!hasSettings) {
                 hasSettings = true;
                 owner.greeted(Http2Streams.this);
@@ -431,21 +397,12 @@ final class Http2Streams extends ByteToMessageDecoder {
 
         @Override
         public void onWindowUpdateRead(ChannelHandlerContext context, int id, int more) throws Http2Exception {
-            Http2Stream stream = reading;
             if (id == 0) {
-                room += more;
-                if (room > Http2CodecUtil.MAX_INITIAL_WINDOW_SIZE) {
-                    throw Http2Exception.connectionError(Http2Error.FLOW_CONTROL_ERROR,
-                            "the server gives the connection more room than there is");
-                }
-            } else if (stream != null) {
-                stream.room += more;
-                if (stream.room > Http2CodecUtil.MAX_INITIAL_WINDOW_SIZE) {
-                    throw Http2Exception.streamError(id, Http2Error.FLOW_CONTROL_ERROR,
-                            "the server gives the stream more room than there is");
-                }
+                bodies.room(more);
+            } else if (reading != null) {
+                bodies.room(reading, more);
             }
-            sendWaiting();
+            bodies.sendWaiting();
         }
 
         @Override

@@ -21,18 +21,18 @@ import org.jspecify.annotations.Nullable;
 /** Calls of HTTP/1.1, one at a time, on a connection that may be shared. Confined to its lane. */
 final class HttpCarrier implements InspectableCarrier {
     /** Bytes of a message that are kept for an example. */
-    static final int MOST_TEXT = 4096;
+    static final int MAX_TEXT = 4096;
 
     private final HttpParts parts;
     private final HttpConnection connection;
     private final LaneLoop loop;
     private final Runnable departure = this::depart;
-    private final CallInHand hand;
+    private final HttpExchange exchange;
     private final Listener listener;
     private final View view = new View();
     private final ResponseScanner scanner = new ResponseScanner();
     /** The beginning of a response that came in several reads. */
-    private final ByteBuf earlier = Unpooled.buffer(0, MOST_TEXT);
+    private final ByteBuf earlier = Unpooled.buffer(0, MAX_TEXT);
     private final boolean ownConnection;
     private ByteBuf current = Unpooled.EMPTY_BUFFER;
     /** The body of a response that a check looks into; made when the first such call is sent. */
@@ -53,7 +53,7 @@ final class HttpCarrier implements InspectableCarrier {
         this.connection = connection;
         this.loop = loop;
         this.listener = listener;
-        hand = new CallInHand(parts, checks);
+        exchange = new HttpExchange(parts, checks);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
     }
 
@@ -79,19 +79,19 @@ final class HttpCarrier implements InspectableCarrier {
         busy = true;
         again = false;
         bytesIn = 0;
-        hand.begin(callNumber, callValues);
+        exchange.begin(callNumber, callValues);
         expect();
         connection.send(this);
     }
 
     private void expect() {
         earlier.clear();
-        scanner.expect(hand.isHead(), keepsAll || hand.needsBody() ? bodyToKeep() : null);
+        scanner.expect(exchange.isHead(), keepsAll || exchange.needsBody() ? bodyToKeep() : null);
     }
 
     /** Writes the request now due. */
     void writeTo(Channel open) {
-        ByteBuf request = hand.request(open.alloc());
+        ByteBuf request = exchange.request(open.alloc());
         departing = open;
         departingBytes = request.readableBytes();
         open.write(request, open.voidPromise());
@@ -160,7 +160,7 @@ final class HttpCarrier implements InspectableCarrier {
         currentEnd = in.readerIndex();
         bytesIn += currentEnd - currentStart;
         if (progress == ResponseScanner.Progress.MORE) {
-            int room = Math.min(MOST_TEXT - earlier.readableBytes(), currentEnd - currentStart);
+            int room = Math.min(MAX_TEXT - earlier.readableBytes(), currentEnd - currentStart);
             if (room > 0) {
                 earlier.writeBytes(in, currentStart, room);
             }
@@ -182,18 +182,18 @@ final class HttpCarrier implements InspectableCarrier {
     /** The answer is whole. */
     void whole() {
         try {
-            if (busy && hand.goesOn(view, scanner.status())) {
+            if (busy && exchange.goesOn(view, scanner.status())) {
                 again = true;
                 expect();
                 connection.send(this);
             } else if (busy) {
                 busy = false;
                 long now = System.nanoTime();
-                Optional<FailureKind> failure = hand.failure();
+                Optional<FailureKind> failure = exchange.failure();
                 if (failure.isEmpty()) {
                     listener.good(now, scanner.status(), bytesIn);
                 } else {
-                    listener.failed(now, failure.get(), scanner.status(), bytesIn, hand.detail());
+                    listener.failed(now, failure.get(), scanner.status(), bytesIn, exchange.detail());
                 }
             }
         } finally {
@@ -223,18 +223,18 @@ final class HttpCarrier implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return hand.shown(callNumber, callValues, MOST_TEXT);
+        return exchange.shown(callNumber, callValues, MAX_TEXT);
     }
 
     @Override
     public String requestText(int callNumber, CallValues callValues, int mostBytes) {
-        return hand.shown(callNumber, callValues, mostBytes);
+        return exchange.shown(callNumber, callValues, mostBytes);
     }
 
     @Override
     public String responseText() {
         String first = earlier.toString(StandardCharsets.UTF_8);
-        int more = Math.min(MOST_TEXT - earlier.readableBytes(), currentEnd - currentStart);
+        int more = Math.min(MAX_TEXT - earlier.readableBytes(), currentEnd - currentStart);
         return parts.secrets()
                 .mask(more <= 0 ? first : first + current.toString(currentStart, more, StandardCharsets.UTF_8));
     }

@@ -10,7 +10,7 @@ import io.netty.channel.ChannelInboundHandlerAdapter;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Link;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import org.slf4j.LoggerFactory;
 
 /**
@@ -25,8 +25,8 @@ final class HttpConnection {
     /** Carriers that wait for the connection to be made. */
     private final ArrayDeque<HttpCarrier> pending = new ArrayDeque<>(2);
 
-    HttpConnection(Opening opening) {
-        link = new Link(opening, new Link.Use() {
+    HttpConnection(Connector connector) {
+        link = new Link(connector, new Link.Use() {
             @Override
             public void addHandlers(Channel made) {
                 made.pipeline().addLast(new Handler());

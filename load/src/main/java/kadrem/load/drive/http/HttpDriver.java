@@ -16,11 +16,11 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.LoopRehearser;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
 
@@ -41,9 +41,9 @@ public final class HttpDriver implements Driver {
         private Http2Connection second;
         private int taken;
 
-        Sharing(Opening opening) {
-            first = new HttpConnection(opening);
-            second = new Http2Connection(opening);
+        Sharing(Connector connector) {
+            first = new HttpConnection(connector);
+            second = new Http2Connection(connector);
         }
     }
 
@@ -75,8 +75,8 @@ public final class HttpDriver implements Driver {
         }
     }
 
-    private Opening opening(LaneLoop loop) {
-        return Opening.of(order, loop.eventLoop(), tls);
+    private Connector connector(LaneLoop loop) {
+        return Connector.of(order, loop.eventLoop(), tls);
     }
 
     @Override
@@ -87,7 +87,7 @@ public final class HttpDriver implements Driver {
     InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener) {
         Sharing shared = sharing.get(loop);
         if (shared == null || shared.taken >= wire.depth()) {
-            shared = new Sharing(opening(loop));
+            shared = new Sharing(connector(loop));
             sharing.put(loop, shared);
         }
         shared.taken++;

@@ -31,7 +31,7 @@ import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearser;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** HTTP/1.1 and HTTP/2, in the clear and over TLS. */
 public final class HttpProtocol extends Http implements ProtocolDriver {

@@ -8,7 +8,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Candidate;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.ProtocolDriver;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** A protocol that begins with HTTP at the same port, so that what a study says to ask beside the load can be asked there. */
 public interface OverHttp extends ProtocolDriver {

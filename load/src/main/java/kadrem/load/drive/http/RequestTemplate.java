@@ -28,7 +28,7 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Piece;
 import kadrem.load.drive.Secrets;
 import kadrem.load.drive.Slots;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -183,13 +183,13 @@ final class RequestTemplate {
      * @param scratch where values are written before they are texts; on the heap
      * @param bodyBytes length of the body that follows
      */
-    Http2Headers headers(ByteBuf scratch, CallValues values, CallInHand.@Nullable Redirect redirect, int bodyBytes) {
+    Http2Headers headers(ByteBuf scratch, CallValues values, HttpExchange.@Nullable Redirect redirect, int bodyBytes) {
         return constantHeaders.isPresent() && redirect == null
                 ? constantHeaders.get()
                 : made(scratch, values, redirect, bodyBytes);
     }
 
-    private Http2Headers made(ByteBuf scratch, CallValues values, CallInHand.@Nullable Redirect redirect,
+    private Http2Headers made(ByteBuf scratch, CallValues values, HttpExchange.@Nullable Redirect redirect,
             int bodyBytes) {
         var headers = new DefaultHttp2Headers(false, fields.size() + 8);
         CharSequence to = redirect == null ? target.value(scratch, values) : redirect.target();
@@ -259,7 +259,7 @@ final class RequestTemplate {
     }
 
     /** The request for one user's values on its way along a redirect, to be released by the one who sends it. */
-    ByteBuf render(ByteBufAllocator allocator, CallValues values, CallInHand.Redirect redirect) {
+    ByteBuf render(ByteBufAllocator allocator, CallValues values, HttpExchange.Redirect redirect) {
         ByteBuf out = allocator.directBuffer(512);
         out.writeCharSequence(redirect.method() + " " + redirect.target(), StandardCharsets.US_ASCII);
         write(head.subList(firstHeader, head.size()), out, values, false);

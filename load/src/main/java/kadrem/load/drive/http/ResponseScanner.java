@@ -15,7 +15,7 @@ import org.jspecify.annotations.Nullable;
  */
 final class ResponseScanner {
     /** Larger heads than this are refused: no candidate of good faith sends them, and memory must not grow with them. */
-    static final int MOST_HEAD_BYTES = 64 * 1024;
+    static final int MAX_HEAD_BYTES = 64 * 1024;
     private static final int HEAD_STEP = 1024;
     private static final byte[] CONTENT_LENGTH = "content-length".getBytes(java.nio.charset.StandardCharsets.US_ASCII);
     private static final byte[] TRANSFER_ENCODING = "transfer-encoding"
@@ -160,19 +160,19 @@ final class ResponseScanner {
     private boolean readHead(ByteBuf in) {
         int before = headLength;
         // piece by piece, so that little of a body is copied that came with its head
-        int taken = Math.min(Math.min(in.readableBytes(), HEAD_STEP), MOST_HEAD_BYTES - headLength);
+        int taken = Math.min(Math.min(in.readableBytes(), HEAD_STEP), MAX_HEAD_BYTES - headLength);
         if (taken == 0) {
             return false;
         }
         if (head.length < headLength + taken) {
-            head = Arrays.copyOf(head, Math.min(MOST_HEAD_BYTES, Math.max(head.length * 2, headLength + taken)));
+            head = Arrays.copyOf(head, Math.min(MAX_HEAD_BYTES, Math.max(head.length * 2, headLength + taken)));
         }
         in.getBytes(in.readerIndex(), head, headLength, taken);
         headLength += taken;
         int end = endOfHead(Math.max(0, before - 3));
         if (end < 0) {
             in.skipBytes(taken);
-            return headLength < MOST_HEAD_BYTES && looksLikeHttp();
+            return headLength < MAX_HEAD_BYTES && looksLikeHttp();
         }
         in.skipBytes(end - before);
         return parseHead(end) && beginBody();
@@ -380,6 +380,6 @@ final class ResponseScanner {
         }
         lineLength++;
         lineIsCarriageReturn = b == '\r';
-        return lineLength < MOST_HEAD_BYTES;
+        return lineLength < MAX_HEAD_BYTES;
     }
 }

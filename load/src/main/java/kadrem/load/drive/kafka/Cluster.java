@@ -6,6 +6,7 @@ import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
@@ -17,7 +18,7 @@ import kadrem.core.study.Access;
 import kadrem.core.study.Wire;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import org.apache.kafka.clients.CommonClientConfigs;
 import org.apache.kafka.clients.admin.Admin;
 import org.apache.kafka.clients.admin.OffsetSpec;
@@ -94,7 +95,7 @@ final class Cluster implements AutoCloseable {
         try {
             return question.answer();
         } catch (ExecutionException cause) {
-            throw new IOException(masked(cause.getCause()), cause);
+            throw new IOException(masked(Objects.requireNonNullElse(cause.getCause(), cause)), cause);
         } catch (TimeoutException cause) {
             throw new IOException("the broker does not answer", cause);
         } catch (InterruptedException cause) {
@@ -136,7 +137,8 @@ final class Cluster implements AutoCloseable {
             throw new IOException("there is no topic " + topic);
         }
         return asked(() -> {
-            TopicDescription description = within(admin.describeTopics(List.of(topic)).allTopicNames()).get(topic);
+            TopicDescription description = Objects.requireNonNull(
+                    within(admin.describeTopics(List.of(topic)).allTopicNames()).get(topic), "it was asked for");
             Map<TopicPartition, OffsetSpec> wanted = description.partitions().stream().collect(Collectors.toMap(
                     one -> new TopicPartition(topic, one.partition()), _ -> which));
             return within(admin.listOffsets(wanted).all()).entrySet().stream().collect(Collectors.toMap(

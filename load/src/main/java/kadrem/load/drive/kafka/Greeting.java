@@ -18,7 +18,7 @@ import org.apache.kafka.common.requests.RequestHeader;
  */
 final class Greeting {
     /** Far more than a broker has to say of its versions. */
-    private static final int MOST_BYTES = 1 << 20;
+    private static final int MAX_BYTES = 1 << 20;
     private static final short OLDEST = 0;
 
     private Greeting() {
@@ -42,7 +42,7 @@ final class Greeting {
             out.writeInt(bytes.length);
             out.write(bytes);
             int length = new DataInputStream(socket.getInputStream()).readInt();
-            if (length <= 0 || length > MOST_BYTES) {
+            if (length <= 0 || length > MAX_BYTES) {
                 throw new IOException("what answers at " + order.address() + " is no broker of Kafka's protocol");
             }
         }

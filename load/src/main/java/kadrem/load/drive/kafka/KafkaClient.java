@@ -25,7 +25,7 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import org.apache.kafka.clients.producer.KafkaProducer;

@@ -15,7 +15,7 @@ import kadrem.core.study.Form;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.Client;
 
@@ -25,7 +25,7 @@ public final class KafkaProtocol implements BlockingProtocol {
     static final String OWN_PRODUCERS = "one for each user";
     private static final int PORT = 9092;
     private static final int TLS_PORT = 9093;
-    private static final int MOST_LINGER = 60_000;
+    private static final int MAX_LINGER = 60_000;
 
     @Override
     public String id() {
@@ -79,8 +79,8 @@ public final class KafkaProtocol implements BlockingProtocol {
     @Override
     public Optional<String> objection(Address address, Map<String, List<String>> settings) {
         String linger = String.join("", settings.getOrDefault("linger", List.of()));
-        if (!linger.isBlank() && (!linger.matches("\\d{1,5}") || Integer.parseInt(linger) > MOST_LINGER)) {
-            return Optional.of("has the linger \"" + linger + "\"; write milliseconds from 0 to " + MOST_LINGER);
+        if (!linger.isBlank() && (!linger.matches("\\d{1,5}") || Integer.parseInt(linger) > MAX_LINGER)) {
+            return Optional.of("has the linger \"" + linger + "\"; write milliseconds from 0 to " + MAX_LINGER);
         }
         return settings.containsKey("password") && !settings.containsKey("user")
                 ? Optional.of("has a password and no user")

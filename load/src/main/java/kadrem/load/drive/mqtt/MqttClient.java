@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -32,7 +33,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import kadrem.load.drive.blocking.Heard;
@@ -63,7 +64,9 @@ final class MqttClient implements Client<MqttClient.Message> {
         for (Call call : order.workload().calls()) {
             Form form = call.form(MqttProtocol.ID)
                     .orElseThrow(() -> new UnusableCall("the call " + call.name() + " is not asked in mqtt"));
-            MqttQos qos = MqttQos.fromCode(form.text("qos").isEmpty() ? 0 : Integer.parseInt(form.text("qos")));
+            MqttQos qos = Objects.requireNonNull(
+                    MqttQos.fromCode(form.text("qos").isEmpty() ? 0 : Integer.parseInt(form.text("qos"))),
+                    "the study was checked");
             boolean comesBack = form.text("ends").equals("when it has come back");
             calls.add(new Published(Template.of(order.slots(), Body.Kind.TEXT, form.text("topic")),
                     Template.of(order.slots(), Body.Kind.guess(form.text("payload")), form.text("payload")), qos,

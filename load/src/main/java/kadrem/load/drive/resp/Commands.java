@@ -12,7 +12,7 @@ import kadrem.core.study.Form;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Piece;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /**
  * The commands of a call compiled to words of pieces. A command is an array of bulk strings. Source: "Redis serialization

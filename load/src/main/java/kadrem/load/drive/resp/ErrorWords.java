@@ -7,7 +7,7 @@ import java.util.concurrent.ConcurrentHashMap;
 final class ErrorWords {
     private static final int FIRST = 1000;
     /** A store that makes up words does not fill the memory. */
-    private static final int MOST = 200;
+    private static final int MAX = 200;
 
     private final Map<String, Integer> numbers = new ConcurrentHashMap<>();
     private final Map<Integer, String> words = new ConcurrentHashMap<>();
@@ -19,7 +19,7 @@ final class ErrorWords {
             return known;
         }
         synchronized (this) {
-            if (numbers.size() >= MOST) {
+            if (numbers.size() >= MAX) {
                 return FIRST;
             }
             int number = FIRST + numbers.size();

@@ -16,7 +16,7 @@ import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.InspectableCarrier;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import kadrem.load.drive.Secrets;
 import org.jspecify.annotations.Nullable;
 
@@ -24,7 +24,7 @@ import org.jspecify.annotations.Nullable;
  * One user of a store with a connection of its own, and a second one where it listens to a channel. Confined to its lane.
  */
 final class RespCarrier implements InspectableCarrier {
-    private static final int MOST_TEXT = 4096;
+    private static final int MAX_TEXT = 4096;
     static final int GOOD = 1;
     private static final byte[] NONE = {};
 
@@ -49,7 +49,7 @@ final class RespCarrier implements InspectableCarrier {
     private byte[] answer = NONE;
     private String head = "";
 
-    RespCarrier(Opening opening, List<String[]> greeting, List<Commands> calls, ResponseCheck[] checks,
+    RespCarrier(Connector opening, List<String[]> greeting, List<Commands> calls, ResponseCheck[] checks,
             Listener listener, Secrets secrets, ErrorWords words) {
         this.calls = calls;
         this.checks = checks;
@@ -251,7 +251,7 @@ final class RespCarrier implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return requestText(callNumber, callValues, MOST_TEXT);
+        return requestText(callNumber, callValues, MAX_TEXT);
     }
 
     @Override
@@ -263,7 +263,7 @@ final class RespCarrier implements InspectableCarrier {
     @Override
     public String responseText() {
         String text = head + "\n" + new String(answer, StandardCharsets.UTF_8);
-        return secrets.mask(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text);
+        return secrets.mask(text.length() > MAX_TEXT ? text.substring(0, MAX_TEXT) : text);
     }
 
     @Override

@@ -17,13 +17,13 @@ import kadrem.core.measure.FailureKind;
 import kadrem.load.drive.AnswerRoom;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.Link;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 
 /** A connection to a store, which signs in before anything else is sent. Confined to a lane. */
 final class RespConnection {
-    private static final int MOST_INLINE = 64 * 1024;
-    private static final int MOST_ELEMENTS = 10_000_000;
-    private static final int MOST_DEPTH = 32;
+    private static final int MAX_INLINE = 64 * 1024;
+    private static final int MAX_ELEMENTS = 10_000_000;
+    private static final int MAX_DEPTH = 32;
 
     private final Link link;
     /** Commands with which every connection begins. */
@@ -41,7 +41,7 @@ final class RespConnection {
         void broken(FailureKind kind, String detail);
     }
 
-    RespConnection(Opening opening, List<String[]> greeting, Told told) {
+    RespConnection(Connector opening, List<String[]> greeting, Told told) {
         this.greeting = List.copyOf(greeting);
         this.told = told;
         link = new Link(opening, new Link.Use() {
@@ -49,8 +49,8 @@ final class RespConnection {
             public void addHandlers(Channel made) {
                 var room = new AnswerRoom();
                 made.pipeline().addLast(new Counting(room),
-                        new RedisDecoder(MOST_INLINE, io.netty.handler.codec.redis.FixedRedisMessagePool.INSTANCE),
-                        new RedisBulkStringAggregator(), new RedisArrayAggregator(MOST_ELEMENTS, MOST_DEPTH),
+                        new RedisDecoder(MAX_INLINE, io.netty.handler.codec.redis.FixedRedisMessagePool.INSTANCE),
+                        new RedisBulkStringAggregator(), new RedisArrayAggregator(MAX_ELEMENTS, MAX_DEPTH),
                         new Handler(room));
             }
 

@@ -11,9 +11,9 @@ import kadrem.load.drive.Carrier;
 import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 
 /** The commands of a workload, compiled, for one store. */
@@ -51,7 +51,7 @@ final class RespDriver extends CarrierDriver {
 
     @Override
     protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new RespCarrier(Opening.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener,
+        return new RespCarrier(Connector.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener,
                 order().secrets(),
                 words);
     }

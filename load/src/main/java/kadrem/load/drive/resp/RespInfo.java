@@ -16,7 +16,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** What a store tells of itself: product, version, and how it keeps its data. */
 final class RespInfo {
@@ -33,8 +33,8 @@ final class RespInfo {
             new ObjectMapper().readTree(answer(order, "INFO server")).asText().lines().map(line -> line.split(":", 2))
                     .filter(pair -> pair.length == 2).forEach(pair -> all.put(pair[0], pair[1].strip()));
             Map<String, String> told = new LinkedHashMap<>();
-            TOLD.stream().filter(all::containsKey).filter(name -> !all.get(name).isEmpty())
-                    .forEach(name -> told.put(name.replace('_', '-'), all.get(name)));
+            TOLD.stream().filter(name -> !all.getOrDefault(name, "").isEmpty())
+                    .forEach(name -> told.put(name.replace('_', '-'), all.getOrDefault(name, "")));
             return told;
         } catch (IOException _) {
             return Map.of();

@@ -18,8 +18,8 @@ import kadrem.load.drive.PeerOrder;
 
 /** A peer that answers every command with OK. */
 final class RespPeer {
-    private static final int MOST_WORDS = 100_000;
-    private static final int MOST_DEPTH = 2;
+    private static final int MAX_WORDS = 100_000;
+    private static final int MAX_DEPTH = 2;
     private static final SimpleStringRedisMessage OK = new SimpleStringRedisMessage("OK");
 
     private RespPeer() {
@@ -31,7 +31,7 @@ final class RespPeer {
 
     private static void handlers(ChannelPipeline pipeline) {
         pipeline.addLast(new RedisDecoder(), new RedisBulkStringAggregator(),
-                new RedisArrayAggregator(MOST_WORDS, MOST_DEPTH),
+                new RedisArrayAggregator(MAX_WORDS, MAX_DEPTH),
                 new RedisEncoder(), new PeerHandler() {
                     @Override
                     public void channelRead(ChannelHandlerContext context, Object message) {

@@ -13,7 +13,7 @@ import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.ProtocolDriver;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** Commands to a store that speaks RESP, sent together and answered in order. */
 public final class RespProtocol implements ProtocolDriver {

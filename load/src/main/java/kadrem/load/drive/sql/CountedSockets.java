@@ -26,7 +26,7 @@ import kadrem.load.drive.AnswerRoom;
  */
 public class CountedSockets extends SocketFactory {
     private static final String POSTGRESQL = "jdbc:postgresql:";
-    private static final String MOST_ROWS = "maxResultBuffer";
+    private static final String MAX_ROWS = "maxResultBuffer";
     /** Beginnings of the addresses whose drivers take the property. */
     private static final List<String> TAKE_IT = List.of(POSTGRESQL, "jdbc:mariadb:");
     private static final String PROPERTY = "socketFactory";
@@ -87,7 +87,7 @@ public class CountedSockets extends SocketFactory {
 
     /** As below, for one answer at a time. */
     public static Map<String, String> properties(String address) {
-        return properties(address, AnswerRoom.MOST_OF_ONE);
+        return properties(address, AnswerRoom.MAX_OF_ONE);
     }
 
     /**
@@ -101,15 +101,15 @@ public class CountedSockets extends SocketFactory {
             properties.put(PROPERTY,
                     (address.startsWith(POSTGRESQL) ? OfPostgres.class : CountedSockets.class).getName());
         }
-        if (address.startsWith(POSTGRESQL) && !address.contains(MOST_ROWS)) {
-            properties.put(MOST_ROWS, Long.toString(mostRows));
+        if (address.startsWith(POSTGRESQL) && !address.contains(MAX_ROWS)) {
+            properties.put(MAX_ROWS, Long.toString(mostRows));
         }
         return properties;
     }
 
     /** Whether a driver failed since there was no room for an answer. */
     static boolean isTooMuch(Throwable failure) {
-        return failure instanceof AnswerWithoutEnd || String.valueOf(failure.getMessage()).contains(MOST_ROWS);
+        return failure instanceof AnswerWithoutEnd || String.valueOf(failure.getMessage()).contains(MAX_ROWS);
     }
 
     /** What the present thread has sent and received. */
@@ -121,7 +121,7 @@ public class CountedSockets extends SocketFactory {
     public static final class OfPostgres extends CountedSockets {
         @Override
         public Socket createSocket() {
-            return new Counted(Optional.of(new PostgresFrames(AnswerRoom.MOST_OF_ONE)));
+            return new Counted(Optional.of(new PostgresFrames(AnswerRoom.MAX_OF_ONE)));
         }
     }
 
@@ -190,7 +190,7 @@ public class CountedSockets extends SocketFactory {
     /** Counts, and gives up what does not end. */
     private static final class CountedInput extends FilterInputStream {
         /** Most that comes beside the answers to statements, as when a connection is made. */
-        private static final long MOST_BESIDE = 64L << 20;
+        private static final long MAX_BESIDE = 64L << 20;
         private final Optional<PostgresFrames> frames;
         private long beside;
 
@@ -203,7 +203,7 @@ public class CountedSockets extends SocketFactory {
             Traffic traffic = ofThread();
             traffic.received += read;
             beside += traffic.reads ? 0 : read;
-            if (beside > MOST_BESIDE || traffic.reads && !traffic.room.take((long) traffic.bytesAByte * read)) {
+            if (beside > MAX_BESIDE || traffic.reads && !traffic.room.take((long) traffic.bytesAByte * read)) {
                 throw new AnswerWithoutEnd();
             }
         }

@@ -12,9 +12,9 @@ final class PostgresFrames {
     private static final int QUESTION = 8;
     private static final int ROW = 'D';
     private static final int NOTICE = 'N';
-    private static final int MOST_NOTICES = 1_000;
+    private static final int MAX_NOTICES = 1_000;
     /** The columns of the widest table have fewer: 1,664 with names of 63 bytes (PostgreSQL 17, appendix K). */
-    private static final long MOST_BESIDE_ROWS = 512L << 10;
+    private static final long MAX_BESIDE_ROWS = 512L << 10;
     /** SSLRequest and GSSENCRequest, which one byte answers. */
     private static final long TLS = 80_877_103;
     private static final long GSS = 80_877_104;
@@ -75,7 +75,7 @@ final class PostgresFrames {
                     ofHead = 0;
                     besideRows += kind == ROW ? 0 : HEAD + left;
                     notices += kind == NOTICE ? 1 : 0;
-                    if (left < 0 || left > most || besideRows > MOST_BESIDE_ROWS || notices > MOST_NOTICES) {
+                    if (left < 0 || left > most || besideRows > MAX_BESIDE_ROWS || notices > MAX_NOTICES) {
                         throw new CountedSockets.AnswerWithoutEnd();
                     }
                 }

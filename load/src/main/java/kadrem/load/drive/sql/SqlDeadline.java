@@ -8,7 +8,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /**
  * Work with a database beside the load that is given up when its time is over, whether the database connects, answers or takes a

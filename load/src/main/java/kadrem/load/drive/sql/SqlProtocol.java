@@ -19,7 +19,7 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.Form;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.DriverOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.blocking.BlockingProtocol;
 import kadrem.load.drive.blocking.Client;
 

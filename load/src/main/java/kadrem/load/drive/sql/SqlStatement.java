@@ -10,7 +10,7 @@ import kadrem.core.study.ValueList;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Template;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 
 /** One call compiled: its statement, its parameters, and what is expected of its rows. */
 record SqlStatement(List<String> pieces, String sql, List<Parameter> parameters, boolean keys, long least, long most) {

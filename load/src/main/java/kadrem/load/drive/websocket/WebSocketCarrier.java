@@ -34,15 +34,15 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Failures;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.drive.Link;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import org.jspecify.annotations.Nullable;
 
 /** One user's connection and the call under way on it. Confined to its lane. */
 final class WebSocketCarrier implements InspectableCarrier {
     private static final int GOOD = 1;
-    private static final int MOST_TEXT = 4096;
-    private static final int MOST_MESSAGE = 16 * 1024 * 1024;
-    private static final int MOST_HANDSHAKE = 64 * 1024;
+    private static final int MAX_TEXT = 4096;
+    private static final int MAX_MESSAGE = 16 * 1024 * 1024;
+    private static final int MAX_HANDSHAKE = 64 * 1024;
 
     /** Of a connection that is made ahead of all calls, whose handshake holds no values. */
     private static final CallValues NO_VALUES = new CallValues(
@@ -64,7 +64,7 @@ final class WebSocketCarrier implements InspectableCarrier {
     private long bytesIn;
     private String head = "";
 
-    WebSocketCarrier(WebSocketDriver driver, Opening opening, ResponseCheck[] checks, Listener listener) {
+    WebSocketCarrier(WebSocketDriver driver, Connector opening, ResponseCheck[] checks, Listener listener) {
         this.driver = driver;
         this.checks = checks;
         this.listener = listener;
@@ -119,14 +119,14 @@ final class WebSocketCarrier implements InspectableCarrier {
         String subprotocol = driver.order().access().setting("subprotocol");
         boolean compresses = driver.order().access().setting("compress").equals("true");
         var handshaker = WebSocketClientHandshakerFactory.newHandshaker(driver.address(), WebSocketVersion.V13,
-                subprotocol.isEmpty() ? null : subprotocol, compresses, headers(), MOST_MESSAGE);
+                subprotocol.isEmpty() ? null : subprotocol, compresses, headers(), MAX_MESSAGE);
         shaken = false;
-        made.pipeline().addLast(new HttpClientCodec(), new HttpObjectAggregator(MOST_HANDSHAKE));
+        made.pipeline().addLast(new HttpClientCodec(), new HttpObjectAggregator(MAX_HANDSHAKE));
         if (compresses) {
-            made.pipeline().addLast(new WebSocketClientCompressionHandler(MOST_MESSAGE));
+            made.pipeline().addLast(new WebSocketClientCompressionHandler(MAX_MESSAGE));
         }
         made.pipeline().addLast(new WebSocketClientProtocolHandler(handshaker, false, false),
-                new WebSocketFrameAggregator(MOST_MESSAGE), new Handler());
+                new WebSocketFrameAggregator(MAX_MESSAGE), new Handler());
     }
 
     @Override
@@ -261,7 +261,7 @@ final class WebSocketCarrier implements InspectableCarrier {
 
     @Override
     public String requestText(int callNumber, CallValues callValues) {
-        return requestText(callNumber, callValues, MOST_TEXT);
+        return requestText(callNumber, callValues, MAX_TEXT);
     }
 
     @Override
@@ -280,7 +280,7 @@ final class WebSocketCarrier implements InspectableCarrier {
     @Override
     public String responseText() {
         String text = head + "\n" + new String(body(), StandardCharsets.UTF_8);
-        return driver.order().secrets().mask(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text);
+        return driver.order().secrets().mask(text.length() > MAX_TEXT ? text.substring(0, MAX_TEXT) : text);
     }
 
     @Override

@@ -18,10 +18,10 @@ import kadrem.load.drive.Carrier;
 import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
-import kadrem.load.drive.Opening;
+import kadrem.load.drive.Connector;
 import kadrem.load.drive.Template;
 import kadrem.load.drive.TlsContext;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.drive.http.Credentials;
 
@@ -114,7 +114,7 @@ final class WebSocketDriver extends CarrierDriver {
 
     @Override
     protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new WebSocketCarrier(this, Opening.of(order(), loop.eventLoop(), tls), checks, listener);
+        return new WebSocketCarrier(this, Connector.of(order(), loop.eventLoop(), tls), checks, listener);
     }
 
     @Override

@@ -21,7 +21,7 @@ import kadrem.load.drive.PeerOrder;
 
 /** A peer that sends every message back. */
 final class WebSocketPeer {
-    private static final int MOST_REQUEST = 64 * 1024;
+    private static final int MAX_REQUEST = 64 * 1024;
     private static final String PLACES = "\\{\\{[^{}]*}}";
 
     private WebSocketPeer() {
@@ -34,7 +34,7 @@ final class WebSocketPeer {
         }
         var config = WebSocketServerProtocolConfig.newBuilder().websocketPath("/").checkStartsWith(true).build();
         return Optional.of(new ListeningPeer(order, Wire.Protocol.HTTP_1, Map.of(),
-                pipeline -> pipeline.addLast(new HttpServerCodec(), new HttpObjectAggregator(MOST_REQUEST),
+                pipeline -> pipeline.addLast(new HttpServerCodec(), new HttpObjectAggregator(MAX_REQUEST),
                         new WebSocketServerProtocolHandler(config), new Echo())));
     }
 

@@ -12,7 +12,7 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.http.OverHttp;
 
 /** Messages over a connection that each user keeps. */

@@ -13,7 +13,7 @@ import kadrem.core.measure.WatchReading;
 import kadrem.core.study.WatchSource;
 import kadrem.load.drive.Databases;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.drive.sql.CountedSockets;
 import kadrem.load.drive.sql.SqlDeadline;
 import kadrem.load.host.HostSource;
@@ -25,7 +25,7 @@ public final class DatabaseCounters implements HostSource {
     private static final int PATIENCE_SECONDS = 5;
     /** Of a database that does not take the cancellation either. */
     private static final Duration GIVEN_UP = Duration.ofSeconds(PATIENCE_SECONDS + 2);
-    private static final int MOST_SERIES = 200;
+    private static final int MAX_SERIES = 200;
 
     private final WatchSource.Counters source;
     private final Series series;
@@ -75,7 +75,7 @@ public final class DatabaseCounters implements HostSource {
             series.at(System.nanoTime());
             ResultSetMetaData columns = rows.getMetaData();
             boolean named = columns.getColumnCount() == 2 && isText(columns.getColumnType(1));
-            for (int row = 0; rows.next() && row < MOST_SERIES; row++) {
+            for (int row = 0; rows.next() && row < MAX_SERIES; row++) {
                 if (named) {
                     add(rows.getString(1), rows.getDouble(2));
                 } else if (row == 0) {

@@ -9,6 +9,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
@@ -26,7 +27,7 @@ import kadrem.load.host.SourceFailure;
 public final class MetricsEndpoint implements HostSource {
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int OK = 200;
-    private static final int MOST_BYTES = 16 << 20;
+    private static final int MAX_BYTES = 16 << 20;
     private static final String OPEN_METRICS = "application/openmetrics-text";
 
     private final WatchSource.MetricsEndpoint source;
@@ -104,11 +105,11 @@ public final class MetricsEndpoint implements HostSource {
     /** One answer, whole within the patience and the size that there is. */
     private HttpResponse<byte[]> ask() throws SourceFailure {
         CompletableFuture<HttpResponse<byte[]>> answer = client.sendAsync(request,
-                HttpResponse.BodyHandlers.limiting(HttpResponse.BodyHandlers.ofByteArray(), MOST_BYTES));
+                HttpResponse.BodyHandlers.limiting(HttpResponse.BodyHandlers.ofByteArray(), MAX_BYTES));
         try {
             return answer.get(PATIENCE.toMillis(), TimeUnit.MILLISECONDS);
         } catch (ExecutionException cause) {
-            Throwable why = cause.getCause();
+            Throwable why = Objects.requireNonNullElse(cause.getCause(), cause);
             throw new SourceFailure(source.address() + " does not answer: "
                     + (why.getMessage() == null ? why.getClass().getSimpleName() : why.getMessage()), cause);
         } catch (TimeoutException cause) {

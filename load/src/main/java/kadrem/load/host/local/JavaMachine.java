@@ -85,6 +85,8 @@ public final class JavaMachine implements HostSource {
         }
     }
 
+    /** What the connection may bring is limited by {@link Unmarshalling}. */
+    @SuppressWarnings("BanJNDI")
     private static JavaMachine connect(String name, String url, String where) throws SourceFailure {
         Unmarshalling.guard();
         try {

@@ -25,7 +25,7 @@ import org.apache.sshd.common.util.threads.ThreadUtils;
 
 /** The user's SSH agent behind its Unix socket; the library reaches one by native code only. */
 record AgentSocket(Path socket) implements SshAgentFactory {
-    private static final int LONGEST_ANSWER = 256 * 1024;
+    private static final int MAX_ANSWER = 256 * 1024;
 
     /** The agent that the environment names; empty where there is none. */
     static Optional<AgentSocket> ofUser() {
@@ -65,7 +65,7 @@ record AgentSocket(Path socket) implements SshAgentFactory {
                 channel.write(question);
             }
             int length = read(Integer.BYTES).getInt();
-            if (length < 0 || length > LONGEST_ANSWER) {
+            if (length < 0 || length > MAX_ANSWER) {
                 throw new IOException("the agent answers " + length + " bytes");
             }
             return new ByteArrayBuffer(read(length).array());

@@ -23,7 +23,7 @@ import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.study.WatchSource;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.host.HostSource;
 import kadrem.load.host.Series;
 import kadrem.load.host.SourceFailure;
@@ -273,7 +273,7 @@ public final class SshHost implements HostSource {
             }
             if (out.isTooLong || error.isTooLong) {
                 session.close(true);
-                throw new SourceFailure("the host answers without end: more than " + (Told.MOST >> 20)
+                throw new SourceFailure("the host answers without end: more than " + (Told.MAX >> 20)
                         + " MiB came where a few KiB are usual");
             }
             return out.bytes.toString(StandardCharsets.UTF_8);
@@ -285,7 +285,7 @@ public final class SshHost implements HostSource {
     /** What a host tells. Thrown away, with the channel, where it does not end. */
     private static final class Told extends OutputStream {
         /** A host of 4,096 processors with 10,000 disks and interfaces tells 2 MiB of them. */
-        static final int MOST = 8 << 20;
+        static final int MAX = 8 << 20;
         private final ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         private volatile boolean isTooLong;
 
@@ -296,7 +296,7 @@ public final class SshHost implements HostSource {
 
         @Override
         public void write(byte[] from, int offset, int length) throws IOException {
-            if (bytes.size() + length > MOST) {
+            if (bytes.size() + length > MAX) {
                 isTooLong = true;
                 throw new IOException("there is no room for more");
             }

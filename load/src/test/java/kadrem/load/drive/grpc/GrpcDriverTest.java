@@ -44,7 +44,7 @@ import kadrem.load.content.AnswerComparison;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
 import kadrem.load.drive.Rehearsed;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.net.Transport;

@@ -36,7 +36,7 @@ import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.net.Transport;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;

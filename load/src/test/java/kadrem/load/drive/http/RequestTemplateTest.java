@@ -25,7 +25,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.Piece;
 import kadrem.load.drive.Secrets;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import org.junit.jupiter.api.Test;
 
 class RequestTemplateTest {

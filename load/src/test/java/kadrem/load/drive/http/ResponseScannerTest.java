@@ -92,7 +92,7 @@ class ResponseScannerTest {
     void aBodyThatIsTooLargeIsCountedAndNotKept() {
         var body = new KeptBody();
         ResponseScanner scanner = keeping(body);
-        int length = Math.toIntExact(AnswerRoom.MOST_OF_ONE) + 1;
+        int length = Math.toIntExact(AnswerRoom.MAX_OF_ONE) + 1;
         scanner.feed(bytes("HTTP/1.1 200 OK\r\nContent-Length: " + length + "\r\n\r\n"));
         var chunk = new byte[1024 * 1024];
         Progress progress = Progress.MORE;
@@ -101,7 +101,7 @@ class ResponseScannerTest {
         }
         assertThat(progress).isEqualTo(Progress.WHOLE);
         assertThatThrownBy(body::whole).hasMessageContaining("too large to be looked into");
-        assertThat((long) body.length()).isLessThanOrEqualTo(AnswerRoom.MOST_OF_ONE);
+        assertThat((long) body.length()).isLessThanOrEqualTo(AnswerRoom.MAX_OF_ONE);
         scanner.expect(false, body);
         assertThat(body.length()).isZero();
     }

@@ -26,7 +26,7 @@ import kadrem.core.study.Workload;
 import kadrem.load.drive.Certificate;
 import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
-import kadrem.load.drive.UnusableCall;
+import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
 import kadrem.load.net.Transport;

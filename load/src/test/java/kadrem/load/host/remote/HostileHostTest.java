@@ -31,7 +31,7 @@ import org.junit.jupiter.api.parallel.ExecutionMode;
 @Execution(ExecutionMode.CONCURRENT)
 @Timeout(120)
 class HostileHostTest {
-    private static final Duration MOST = Duration.ofSeconds(60);
+    private static final Duration MAX = Duration.ofSeconds(60);
 
     @TempDir
     private Path folder;
@@ -52,7 +52,7 @@ class HostileHostTest {
         try (var peer = new HostilePeer(script)) {
             assertThatThrownBy(() -> open(peer.port())).isInstanceOf(SourceFailure.class).message().isNotBlank();
         }
-        assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MOST);
+        assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MAX);
     }
 
     @Test
@@ -108,7 +108,7 @@ class HostileHostTest {
                 long begun = System.nanoTime();
                 assertThatThrownBy(host::read).isInstanceOf(SourceFailure.class)
                         .hasMessageContaining("answers without end");
-                assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MOST);
+                assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(MAX);
             } finally {
                 server.stop(true);
             }

@@ -1,4 +1,4 @@
-package kadrem.desk;
+package kadrem.desk.start;
 
 import java.nio.file.Path;
 import java.util.List;
@@ -8,6 +8,7 @@ import javafx.application.Application;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
 import kadrem.core.study.Protocols;
+import kadrem.desk.Session;
 import kadrem.desk.chart.WarmUp;
 import kadrem.desk.frame.Frame;
 import kadrem.desk.look.Look;

@@ -1,4 +1,4 @@
-package kadrem.core.plan;
+package kadrem.core.random;
 
 /**
  * The SplitMix64 generator as pure functions, so that the n-th number of a stream is had without the ones before it.
@@ -19,12 +19,12 @@ public final class SplitMix64 {
     }
 
     /** A number from 0 to {@code bound} - 1 from 64 random bits; the bias is below bound / 2^64. */
-    static long below(long bits, long bound) {
+    public static long below(long bits, long bound) {
         return Math.unsignedMultiplyHigh(bits, bound);
     }
 
     /** A number in [0, 1) from the upper 53 bits. */
-    static double unit(long bits) {
+    public static double unit(long bits) {
         return (bits >>> 11) * 0x1.0p-53;
     }
 }

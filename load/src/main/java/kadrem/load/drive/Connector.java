@@ -21,8 +21,8 @@ import kadrem.load.net.Transport;
 import org.jspecify.annotations.Nullable;
 
 /** Makes connections to one candidate, with the TLS handshake where there is one, and times both. Confined to a lane. */
-public final class Opening {
-    private static final int MOST_DETAIL = 200;
+public final class Connector {
+    private static final int MAX_DETAIL = 200;
 
     private final Bootstrap bootstrap;
     private final SocketAddress remote;
@@ -31,7 +31,7 @@ public final class Opening {
     private final boolean wantsHttp2;
     private final int patienceMillis;
 
-    private Opening(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire,
+    private Connector(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire,
             int patienceMillis) {
         this.bootstrap = bootstrap;
         this.patienceMillis = patienceMillis;
@@ -41,8 +41,8 @@ public final class Opening {
         wantsHttp2 = wire.protocol() == Wire.Protocol.HTTP_2;
     }
 
-    /** Openings of TCP connections, or of a Unix socket where the wire names one. */
-    public static Opening of(DriverOrder order, EventLoop loop, Optional<TlsContext> tls) {
+    /** A connector over TCP, or over a Unix socket where the wire names one. */
+    public static Connector of(DriverOrder order, EventLoop loop, Optional<TlsContext> tls) {
         Wire wire = order.access().wire();
         Transport transport = order.transport();
         Address address = order.address();
@@ -58,7 +58,7 @@ public final class Opening {
         SocketAddress remote = wire.socket()
                 .map(path -> transport.socketAddress(order.secrets().folder().resolve(path)))
                 .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
-        return new Opening(bootstrap, remote, tls, address, wire, patience);
+        return new Connector(bootstrap, remote, tls, address, wire, patience);
     }
 
     /** Time after which a connection is not waited for any more, in milliseconds. */
@@ -135,6 +135,6 @@ public final class Opening {
             cause = cause.getCause();
         }
         String message = cause == null || cause.getMessage() == null ? "" : cause.getMessage();
-        return message.substring(0, Math.min(MOST_DETAIL, message.length()));
+        return message.substring(0, Math.min(MAX_DETAIL, message.length()));
     }
 }

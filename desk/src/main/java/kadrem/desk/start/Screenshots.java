@@ -1,4 +1,4 @@
-package kadrem.desk;
+package kadrem.desk.start;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -17,6 +17,8 @@ import javafx.embed.swing.SwingFXUtils;
 import javafx.scene.Scene;
 import javafx.stage.Window;
 import javafx.util.Duration;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
 import kadrem.desk.compare.CompareStation;
 import kadrem.desk.export.ExportDialog;
 import kadrem.desk.examine.ExamineStation;

@@ -1,4 +1,4 @@
-package kadrem.desk;
+package kadrem.desk.start;
 
 import javafx.application.Application;
 

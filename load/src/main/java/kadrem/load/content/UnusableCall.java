@@ -1,4 +1,4 @@
-package kadrem.load.drive;
+package kadrem.load.content;
 
 /** A call cannot be made ready to be sent: a secret is missing, or an expression cannot be read. The message says which. */
 public final class UnusableCall extends Exception {

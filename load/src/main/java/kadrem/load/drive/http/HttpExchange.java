@@ -18,7 +18,7 @@ import org.jspecify.annotations.Nullable;
  * The call under way on one carrier: its request, the redirects and challenges on its way, and what its answer is worth.
  * The same for every version of HTTP. Confined to its lane.
  */
-final class CallInHand {
+final class HttpExchange {
     private final HttpParts parts;
     private final ResponseCheck[] checks;
     /** Requests that are always the same, by call. */
@@ -35,7 +35,7 @@ final class CallInHand {
     record Redirect(String method, String target, boolean withBody) {
     }
 
-    CallInHand(HttpParts parts, ResponseCheck[] checks) {
+    HttpExchange(HttpParts parts, ResponseCheck[] checks) {
         this.parts = parts;
         this.checks = checks;
         views = new @Nullable ByteBuf[parts.templates().length];

@@ -1,6 +1,5 @@
-package kadrem.desk.candidates;
+package kadrem.work;
 
-import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Map;
@@ -11,7 +10,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 
-import javafx.application.Platform;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
@@ -21,15 +19,15 @@ import kadrem.load.campaign.Control;
 import kadrem.load.campaign.Fingerprint;
 import kadrem.load.campaign.Launching;
 
-/** Candidates that were launched by hand to look at them. Work is done on virtual threads; any thread may ask. */
-final class Hangar implements AutoCloseable {
+/** Candidates that were launched by hand to look at them. It does its work on virtual threads; any thread may ask. */
+public final class Launched implements AutoCloseable {
     private final ExecutorService work = Executors.newVirtualThreadPerTaskExecutor();
     private final Map<String, Status> statuses = new ConcurrentHashMap<>();
     private final Map<String, CandidateProcess> processes = new ConcurrentHashMap<>();
     private final Runnable changed;
 
     /** How a candidate stands. */
-    sealed interface Status {
+    public sealed interface Status {
         String words();
 
         default boolean isUp() {
@@ -41,7 +39,7 @@ final class Hangar implements AutoCloseable {
         }
 
         default boolean isRunning() {
-            return this instanceof Launching || this instanceof Up up && up.launchedHere();
+            return this instanceof ComingUp || this instanceof Up up && up.launchedHere();
         }
 
         default Optional<Map<String, String>> fingerprint() {
@@ -55,7 +53,7 @@ final class Hangar implements AutoCloseable {
             }
         }
 
-        record Launching() implements Status {
+        record ComingUp() implements Status {
             @Override
             public String words() {
                 return "coming up …";
@@ -70,11 +68,11 @@ final class Hangar implements AutoCloseable {
     }
 
     /** @param changed told after each change, on any thread */
-    Hangar(Runnable changed) {
+    public Launched(Runnable changed) {
         this.changed = changed;
     }
 
-    Status status(String candidate) {
+    public Status status(String candidate) {
         return statuses.getOrDefault(candidate, new Status.Down());
     }
 
@@ -83,17 +81,17 @@ final class Hangar implements AutoCloseable {
         changed.run();
     }
 
-    void launch(Candidate candidate, Workload workload, Path studyFolder) {
+    public void launch(Candidate candidate, Workload workload, Path studyFolder) {
         if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
             return;
         }
-        set(candidate.id(), new Status.Launching());
+        set(candidate.id(), new Status.ComingUp());
         work.execute(() -> {
             var control = Control.ofUser(studyFolder, workload);
             try {
                 long begun = System.nanoTime();
-                CandidateProcess process = new Launching(studyFolder, System.getProperty("kadrem.program", "kadrem"),
-                        control).launch(candidate, "desk-" + UUID.randomUUID(),
+                CandidateProcess process = new Launching(studyFolder, Program.command(),
+                        control).launch(candidate, "look-" + UUID.randomUUID(),
                                 started -> processes.put(candidate.id(), started));
                 String took = Written.duration(System.nanoTime() - begun);
                 set(candidate.id(), new Status.Up("up after " + took, true,
@@ -113,7 +111,7 @@ final class Hangar implements AutoCloseable {
         });
     }
 
-    void probe(Candidate candidate, Workload workload, Path studyFolder) {
+    public void probe(Candidate candidate, Workload workload, Path studyFolder) {
         work.execute(() -> {
             long begun = System.nanoTime();
             var control = Control.ofUser(studyFolder, workload);
@@ -149,12 +147,12 @@ final class Hangar implements AutoCloseable {
     }
 
     /** The process of a candidate that was launched here. */
-    OptionalLong pid(String candidate) {
+    public OptionalLong pid(String candidate) {
         CandidateProcess process = processes.get(candidate);
         return process == null ? OptionalLong.empty() : OptionalLong.of(process.pid());
     }
 
-    void stop(String candidate) {
+    public void stop(String candidate) {
         work.execute(() -> stopNow(candidate));
     }
 
@@ -166,15 +164,15 @@ final class Hangar implements AutoCloseable {
         }
     }
 
-    void stopAll() {
+    public void stopAll() {
         processes.keySet().forEach(this::stop);
     }
 
-    /** Stops all and then runs {@code then} on the interface thread. */
-    void stopAll(Runnable then) {
+    /** Stops all and then runs {@code then}, on a thread of its own. */
+    public void stopAll(Runnable then) {
         work.execute(() -> {
             processes.keySet().forEach(this::stopNow);
-            Platform.runLater(then);
+            then.run();
         });
     }
 

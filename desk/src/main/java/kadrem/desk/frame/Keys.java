@@ -1,0 +1,57 @@
+package kadrem.desk.frame;
+
+import javafx.scene.Scene;
+import javafx.scene.control.Alert;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.input.KeyEvent;
+import javafx.stage.Stage;
+import kadrem.desk.Session;
+import kadrem.desk.Station;
+
+/** The window's own shortcuts. */
+final class Keys {
+    private Keys() {
+    }
+
+    static void install(Scene scene, Frame frame, Session session, Stage window) {
+        KeyCode[] digits = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4, KeyCode.DIGIT5,
+                KeyCode.DIGIT6, KeyCode.DIGIT7, KeyCode.DIGIT8, KeyCode.DIGIT9};
+        for (int i = 0; i < frame.stations().size(); i++) {
+            Station station = frame.stations().get(i);
+            scene.getAccelerators().put(new KeyCodeCombination(digits[i], KeyCombination.SHORTCUT_DOWN),
+                    () -> frame.go(station));
+        }
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN), session::undo);
+        scene.getAccelerators().put(
+                new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN, KeyCombination.SHIFT_DOWN),
+                session::redo);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN), frame::choose);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F1), frame::why);
+        scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
+            if (event.getCharacter().equals("?") && !(event.getTarget() instanceof TextInputControl)) {
+                tell(window);
+            }
+        });
+    }
+
+    /** Shows the list of them. */
+    static void tell(Stage window) {
+        var alert = new Alert(Alert.AlertType.NONE, """
+                Ctrl 1 … 9        go to a station
+                F1                why: what the figure in hand is, and from what
+                Ctrl Z            undo the last edit of the study
+                Ctrl Shift Z      redo it
+                Ctrl O            open a study
+                F5                read the study again
+                Ctrl C            copy the selected rows of a table
+                ?                 this list""", javafx.scene.control.ButtonType.CLOSE);
+        alert.setTitle("Keys");
+        alert.initOwner(window);
+        alert.getDialogPane().getStyleClass().add("keys");
+        alert.show();
+    }
+}
