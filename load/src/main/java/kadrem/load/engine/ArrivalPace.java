@@ -69,7 +69,7 @@ final class ArrivalPace implements Pace {
     @Override
     public void prepare(Runnable ready) {
         whenReady = ready;
-        for (Seat seat : lane.seats()) {
+        for (Seat seat : lane.seats().all()) {
             free.addLast(seat);
         }
         if (load.firstPart > 0) {
@@ -165,7 +165,7 @@ final class ArrivalPace implements Pace {
             long ready = due;
             Seat seat = free.pollLast();
             if (seat == null) {
-                seat = lane.newSeat();
+                seat = lane.seats().add();
             } else {
                 long earliest = wouldBeFree.take();
                 // while further connections may be opened nobody would have waited for one
@@ -215,7 +215,7 @@ final class ArrivalPace implements Pace {
             case CALL, VISIT -> {
                 if (pause > 0) {
                     pausing++;
-                    lane.wait(seat, now + pause, next);
+                    lane.seats().wait(seat, now + pause, next);
                 } else {
                     lane.callNext(seat, now, now);
                 }

@@ -1,9 +1,6 @@
 package kadrem.load.engine;
 
-import java.util.ArrayList;
-import java.util.List;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.TimeUnit;
 import java.util.function.LongSupplier;
 
 import kadrem.core.measure.FailureKind;
@@ -29,8 +26,6 @@ import org.slf4j.LoggerFactory;
  */
 final class Lane {
     private static final Logger LOG = LoggerFactory.getLogger(Lane.class);
-    /** A turn that takes longer is one in which calls could be late; it is counted with its cause. */
-    static final long LONG_TURN_NANOS = 1_000_000L;
     /** Faults of its own after which a lane ends. */
     private static final int MAX_FAULTS = 1_000;
     private static final int LOGGED_FAULTS = 5;
@@ -47,33 +42,21 @@ final class Lane {
     private final Driver driver;
     private final LongSupplier clock;
     private final TurnWatch turns;
-    private final List<Seat> seats = new ArrayList<>();
-    private final DueQueue<Seat> waiting = new DueQueue<>();
+    private final Attention attention;
+    private final Seats seats;
     private final Examples examples;
     private final Pace pace;
     private final LaneSecond second;
     private final SeatReports reports;
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
-    private final long sweepNanos;
 
     private long startNanos;
-    private long nextSweep = Long.MIN_VALUE;
     private long giveUpNanos = Long.MAX_VALUE;
     private boolean running;
     private boolean ending;
     private boolean ended;
     private boolean stopped;
     private int faults;
-    /** Until when the lane has looked at its clock, or means to sleep; a later look means that it was held up. */
-    private long seenNanos = Long.MAX_VALUE / 2;
-    private long lastEventNanos;
-    /** Calls sent and answers read, and how many there were when a turn last began, and when that was. */
-    private long events;
-    private long eventsBefore;
-    private long lookedNanos;
-    /** While answers are read that came, or may have, while the lane was held up: from when to when that was. */
-    private long unreadFrom;
-    private long unreadUntil;
 
     /**
      * @param recordsAs number of the lane among those that record together
@@ -90,10 +73,10 @@ final class Lane {
         this.clock = clock;
         this.turns = turns;
         second = new LaneSecond(recordsAs, recorder);
+        attention = new Attention(clock, turns, second);
         examples = new Examples(load.calls, load.order.workload().credentials(), recorder, driver::statusWord);
         reports = new SeatReports(this, load, driver, second, examples);
-        sweepNanos = Math.clamp(load.shortestTimeout / 20, TimeUnit.MILLISECONDS.toNanos(5),
-                TimeUnit.MILLISECONDS.toNanos(100));
+        seats = new Seats(this, load);
         pace = switch (load.order.load()) {
             case LoadProfile.Closed closed -> new UserPace(this, load, closed);
             case LoadProfile.Open open -> new ArrivalPace(this, load, arrivals, open);
@@ -107,11 +90,7 @@ final class Lane {
         loop.confine();
         var ready = new CompletableFuture<Void>();
         try {
-            int connections = load.order.load().connections();
-            for (int seat = number; seat < connections; seat += total()) {
-                seats.add(new Seat(this, seat, load));
-            }
-            new SeatOpener(seats, loop.eventLoop(), load.order.load().timeout(),
+            new SeatOpener(seats.openAhead(), loop.eventLoop(), load.order.load().timeout(),
                     () -> pace.prepare(() -> ready.complete(null))).begin();
         } catch (RuntimeException | LinkageError fault) {
             ready.completeExceptionally(fault);
@@ -126,6 +105,7 @@ final class Lane {
             return;
         }
         running = true;
+        attention.counts(pace::heldUp);
         startNanos = start;
         second.begin(start);
         try {
@@ -185,7 +165,7 @@ final class Lane {
             if (running) {
                 second.turnTo(now, pace);
             }
-            for (Seat seat : seats) {
+            for (Seat seat : seats.all()) {
                 if (!stopped) {
                     seat.giveUp(now, FailureKind.TIMEOUT, "");
                 }
@@ -208,15 +188,12 @@ final class Lane {
     /** Begins what is due now. */
     void turn() {
         try {
-            long now = look();
+            long now = attention.look();
             if (running && now >= second.end()) {
                 second.turnTo(now, pace);
                 turns.remember();
             }
-            if (now >= nextSweep) {
-                nextSweep = now + sweepNanos;
-                sweep(now);
-            }
+            seats.giveUpLate(now);
             if (running && !ended) {
                 beginDue(now);
             }
@@ -234,24 +211,16 @@ final class Lane {
         if (ending && now >= giveUpNanos) {
             end();
         }
-        while (!ended && waiting.next() <= clock.getAsLong()) {
-            long due = waiting.next();
-            Seat seat = waiting.take();
-            seat.waits = false;
+        while (!ended && seats.nextDue() <= clock.getAsLong()) {
+            long due = seats.nextDue();
             any = true;
-            pace.due(seat, due);
+            pace.due(seats.takeDue(), due);
         }
         if (!ended) {
             pace.beginDue();
             if (any) {
                 endIfIdle();
             }
-        }
-    }
-
-    private void sweep(long now) {
-        for (int i = 0; i < seats.size(); i++) {
-            seats.get(i).giveUpIfLate(now);
         }
     }
 
@@ -262,10 +231,9 @@ final class Lane {
      */
     void poll(long waitNanos) {
         long now = clock.getAsLong();
-        see(now);
         // whoever was held up does not sleep on top of it, and what he reads at once is what waited to be read
-        long wait = unreadUntil > 0 ? 0 : Math.max(0, waitNanos);
-        seenNanos = now + wait;
+        long wait = attention.isHeldUp(now) ? 0 : Math.max(0, waitNanos);
+        attention.sleeps(now + wait);
         loop.gather();
         try {
             poll.run(wait);
@@ -275,13 +243,13 @@ final class Lane {
             } catch (RuntimeException | LinkageError fault) {
                 fault(fault);
             }
-            unreadUntil = 0;
+            attention.caughtUp();
         }
     }
 
     /** When the lane must look at its clock again. */
     long nextNanos() {
-        long next = Math.min(nextSweep, Math.min(second.end(), waiting.next()));
+        long next = Math.min(seats.nextNanos(), second.end());
         if (running) {
             next = Math.min(next, Math.min(pace.nextNanos(), ending ? giveUpNanos : startNanos + load.endNanos));
         }
@@ -295,32 +263,7 @@ final class Lane {
 
     /** When something last happened here: a call was sent or answered. */
     long lastEventNanos() {
-        return lastEventNanos;
-    }
-
-    /** Looks at the clock, and notices whether the lane was held up since it last did. */
-    private long look() {
-        long now = clock.getAsLong();
-        see(now);
-        if (events != eventsBefore) {
-            eventsBefore = events;
-            second.work(now - lookedNanos);
-        }
-        lookedNanos = now;
-        seenNanos = now;
-        return now;
-    }
-
-    private void see(long now) {
-        if (now - seenNanos > LONG_TURN_NANOS && now > seenNanos) {
-            unreadFrom = seenNanos;
-            unreadUntil = now;
-            if (running) {
-                second.longTurn(turns.causeOf(now - seenNanos), now - seenNanos);
-                pace.heldUp();
-            }
-        }
-        seenNanos = Math.max(seenNanos, now);
+        return attention.lastEventNanos();
     }
 
     // ---- what paces ask for -------------------------------------------------------------------------------------
@@ -334,7 +277,7 @@ final class Lane {
         return load.order.lanes().total();
     }
 
-    List<Seat> seats() {
+    Seats seats() {
         return seats;
     }
 
@@ -352,20 +295,6 @@ final class Lane {
 
     Carrier newCarrier(Seat seat) {
         return driver.newCarrier(loop, seat);
-    }
-
-    /** A further connection, which its first call makes. */
-    Seat newSeat() {
-        var seat = new Seat(this, number + seats.size() * total(), load);
-        seats.add(seat);
-        return seat;
-    }
-
-    /** Lets a seat wait for an instant; the pace is then told. */
-    void wait(Seat seat, long due, VisitCursor.Next next) {
-        seat.goesOnWith = next;
-        seat.waits = true;
-        waiting.add(seat, due);
     }
 
     /** Begins the seat's visit that was just drawn. */
@@ -394,7 +323,7 @@ final class Lane {
     /** Seconds that are over by now are told. */
     void turnTo(long now) {
         assert loop.eventLoop().inEventLoop() : "a lane is confined to its thread";
-        see(now);
+        attention.see(now);
         if (running) {
             second.turnTo(now, pace);
         }
@@ -403,13 +332,12 @@ final class Lane {
     /** A call was sent or answered. */
     void happened(long now) {
         turnTo(now);
-        lastEventNanos = now;
-        events++;
+        attention.happened(now);
     }
 
     /** How long an answer to what was sent at that instant may have lain unread, since the lane was held up; 0 where it did not. */
     long unreadNanos(long sentNanos) {
-        return unreadUntil > 0 && sentNanos <= unreadFrom ? unreadUntil - unreadFrom : 0;
+        return attention.unreadNanos(sentNanos);
     }
 
     boolean isRunning() {

@@ -72,7 +72,7 @@ final class UserPace implements Pace {
 
     @Override
     public void prepare(Runnable whenReady) {
-        for (Seat seat : lane.seats()) {
+        for (Seat seat : lane.seats().all()) {
             users.add(new User(seat.number, curve.stays(seat.number),
                     closed.course().visits().orElse(Long.MAX_VALUE)));
         }
@@ -88,7 +88,7 @@ final class UserPace implements Pace {
     @Override
     public void begin() {
         for (int i = 0; i < lane.seats().size(); i++) {
-            comeBack(lane.seats().get(i));
+            comeBack(lane.seats().all().get(i));
         }
     }
 
@@ -150,7 +150,7 @@ final class UserPace implements Pace {
         } else if (paceNanos > 0 && due <= lane.now()) {
             next(seat, user, due, next);
         } else {
-            lane.wait(seat, due, next);
+            lane.seats().wait(seat, due, next);
         }
     }
 

@@ -110,7 +110,7 @@ final class Http2Connection {
     }
 
     /** What its streams say; those of a connection that was left no longer count. */
-    private final class Owner implements Http2Streams.Owner {
+    private final class Owner implements Http2Owner {
         @Override
         public void greeted(Http2Streams streams) {
             if (link.isOf(streams.channel())) {

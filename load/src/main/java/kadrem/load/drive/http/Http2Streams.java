@@ -28,57 +28,37 @@ import org.slf4j.LoggerFactory;
  * read and heads are packed by Netty. Confined to a lane.
  */
 final class Http2Streams extends ByteToMessageDecoder {
-    /** Bytes that may be under way on a stream and on the connection, so that no answer of usual size waits for room. */
-    private static final int STREAM_ROOM = 1 << 20;
-    private static final int CONNECTION_ROOM = 1 << 24;
-    private static final Http2Settings OURS = new Http2Settings().pushEnabled(false).initialWindowSize(STREAM_ROOM)
+    private static final Http2Settings OURS = new Http2Settings().pushEnabled(false)
+            .initialWindowSize(Http2Flow.STREAM_ROOM)
             .maxHeaderListSize(ResponseScanner.MAX_HEAD_BYTES);
 
-    private final Owner owner;
+    private final Http2Owner owner;
     private final Channel channel;
     private final Http2Frames out;
     private final Http2FrameReader reader = new DefaultHttp2FrameReader(
             new DefaultHttp2HeadersDecoder(true, ResponseScanner.MAX_HEAD_BYTES));
     private final Frames frames = new Frames();
     private final IntObjectHashMap<Http2Stream> streams = new IntObjectHashMap<>();
-    private final Http2Bodies bodies;
+    private final Http2Flow flow;
     /** The stream of the frame that is being read; null where it has none, or one that is over. */
     private @Nullable Http2Stream reading;
     private int next = 1;
     private long mostStreams = Long.MAX_VALUE;
-    private int firstRoom = Http2CodecUtil.DEFAULT_WINDOW_SIZE;
-    /** Bytes that came on the connection since the server was last given room. */
-    private int unreturned;
     private boolean hasSettings;
     /** Whether the server takes no further streams. */
     private boolean ending;
     private boolean broken;
 
-    /** Whose connection it is. */
-    interface Owner {
-        /** The server has sent its settings: requests may follow. */
-        void greeted(Http2Streams streams);
-
-        /** A further stream may be opened. */
-        void roomMade();
-
-        /** No further stream can be opened on it; those that are open go on. */
-        void ending(Http2Streams streams);
-
-        /** It is over, for a reason that later calls do not share. */
-        void over(Http2Streams streams, FailureKind kind, String detail);
-    }
-
-    Http2Streams(Owner owner, Channel channel) {
+    Http2Streams(Http2Owner owner, Channel channel) {
         this.owner = owner;
         this.channel = channel;
         out = new Http2Frames(channel);
-        bodies = new Http2Bodies(out);
+        flow = new Http2Flow(out);
     }
 
     @Override
     public void channelActive(ChannelHandlerContext context) {
-        out.greet(OURS, CONNECTION_ROOM - Http2CodecUtil.DEFAULT_WINDOW_SIZE);
+        out.greet(OURS, Http2Flow.CONNECTION_ROOM - Http2CodecUtil.DEFAULT_WINDOW_SIZE);
         out.flush();
         context.fireChannelActive();
     }
@@ -110,7 +90,7 @@ final class Http2Streams extends ByteToMessageDecoder {
             owner.ending(this);
             return null;
         }
-        var stream = new Http2Stream(next, carrier, firstRoom);
+        var stream = new Http2Stream(next, carrier, flow.firstRoom());
         next += 2;
         streams.put(stream.id, stream);
         int length = body.readableBytes();
@@ -122,7 +102,7 @@ final class Http2Streams extends ByteToMessageDecoder {
         int most = out.mostPayload();
         stream.bytesOut += length + (length + most - 1) / most * Http2Frames.HEAD;
         stream.body = body;
-        bodies.send(stream);
+        flow.send(stream);
         return stream;
     }
 
@@ -258,7 +238,7 @@ final class Http2Streams extends ByteToMessageDecoder {
         owner.over(this, kind, detail);
         List<Http2Stream> open = List.copyOf(streams.values());
         streams.clear();
-        bodies.clear();
+        flow.clear();
         open.forEach(Http2Stream::discard);
         open.forEach(stream -> stream.carrier.broken(kind, detail));
     }
@@ -322,15 +302,7 @@ final class Http2Streams extends ByteToMessageDecoder {
         public int onDataRead(ChannelHandlerContext context, int id, ByteBuf data, int padding, boolean last)
                 throws Http2Exception {
             int bytes = data.readableBytes() + padding;
-            unreturned += bytes;
-            if (unreturned > CONNECTION_ROOM) {
-                throw Http2Exception.connectionError(Http2Error.FLOW_CONTROL_ERROR,
-                        "the server sent more than the connection has room for");
-            }
-            if (unreturned > CONNECTION_ROOM / 2) {
-                out.room(0, unreturned);
-                unreturned = 0;
-            }
+            flow.came(bytes);
             Http2Stream stream = reading;
             if (stream != null) {
                 data(stream, data, bytes, last);
@@ -343,15 +315,7 @@ final class Http2Streams extends ByteToMessageDecoder {
                 malformed(stream, "a body comes before the head");
                 return;
             }
-            stream.unreturned += bytes;
-            if (stream.unreturned > STREAM_ROOM) {
-                throw Http2Exception.streamError(stream.id, Http2Error.FLOW_CONTROL_ERROR,
-                        "the server sent more than the stream has room for");
-            }
-            if (stream.unreturned > STREAM_ROOM / 2 && !last) {
-                out.room(stream.id, stream.unreturned);
-                stream.unreturned = 0;
-            }
+            flow.came(stream, bytes, last);
             stream.carrier.data(data);
             if (last) {
                 answered(stream);
@@ -375,13 +339,11 @@ final class Http2Streams extends ByteToMessageDecoder {
             }
             Integer first = settings.initialWindowSize();
             if (first != null) {
-                int more = first - firstRoom;
-                firstRoom = first;
-                streams.values().forEach(stream -> stream.room += more);
+                flow.firstRoom(first, streams.values());
             }
             out.settingsTaken();
             out.obey(settings);
-            bodies.sendWaiting();
+            flow.sendWaiting();
             if (!hasSettings) {
                 hasSettings = true;
                 owner.greeted(Http2Streams.this);
@@ -398,11 +360,11 @@ final class Http2Streams extends ByteToMessageDecoder {
         @Override
         public void onWindowUpdateRead(ChannelHandlerContext context, int id, int more) throws Http2Exception {
             if (id == 0) {
-                bodies.room(more);
+                flow.room(more);
             } else if (reading != null) {
-                bodies.room(reading, more);
+                flow.room(reading, more);
             }
-            bodies.sendWaiting();
+            flow.sendWaiting();
         }
 
         @Override

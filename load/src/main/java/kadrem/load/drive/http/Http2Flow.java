@@ -7,14 +7,24 @@ import io.netty.handler.codec.http2.Http2CodecUtil;
 import io.netty.handler.codec.http2.Http2Error;
 import io.netty.handler.codec.http2.Http2Exception;
 
-/** Bodies of requests on their way, as far as the server has given room for them (RFC 9113, section 5.2). Confined to a lane. */
-final class Http2Bodies {
+/**
+ * Flow control of a connection (RFC 9113, section 5.2): bodies of requests leave as far as the server has given room for them, and the
+ * server is given room for what it answers. Confined to a lane.
+ */
+final class Http2Flow {
+    /** Bytes that may be under way on a stream and on the connection, so that no answer of usual size waits for room. */
+    static final int STREAM_ROOM = 1 << 20;
+    static final int CONNECTION_ROOM = 1 << 24;
+
     private final Http2Frames out;
     /** Streams whose body waits for room. */
     private final ArrayDeque<Http2Stream> waiting = new ArrayDeque<>();
     private long room = Http2CodecUtil.DEFAULT_WINDOW_SIZE;
+    private int firstRoom = Http2CodecUtil.DEFAULT_WINDOW_SIZE;
+    /** Bytes that came on the connection since the server was last given room. */
+    private int unreturned;
 
-    Http2Bodies(Http2Frames out) {
+    Http2Flow(Http2Frames out) {
         this.out = out;
     }
 
@@ -41,6 +51,44 @@ final class Http2Bodies {
         if (stream.room > Http2CodecUtil.MAX_INITIAL_WINDOW_SIZE) {
             throw Http2Exception.streamError(stream.id, Http2Error.FLOW_CONTROL_ERROR,
                     "the server gives the stream more room than there is");
+        }
+    }
+
+    /** Room that a stream has when it is opened. */
+    int firstRoom() {
+        return firstRoom;
+    }
+
+    /** The server gives each stream another room to begin with, those that are open included. */
+    void firstRoom(int first, Iterable<Http2Stream> open) {
+        int more = first - firstRoom;
+        firstRoom = first;
+        open.forEach(stream -> stream.room += more);
+    }
+
+    /** Bytes of an answer have come. */
+    void came(int bytes) throws Http2Exception {
+        unreturned += bytes;
+        if (unreturned > CONNECTION_ROOM) {
+            throw Http2Exception.connectionError(Http2Error.FLOW_CONTROL_ERROR,
+                    "the server sent more than the connection has room for");
+        }
+        if (unreturned > CONNECTION_ROOM / 2) {
+            out.room(0, unreturned);
+            unreturned = 0;
+        }
+    }
+
+    /** They were of a stream that is open. */
+    void came(Http2Stream stream, int bytes, boolean last) throws Http2Exception {
+        stream.unreturned += bytes;
+        if (stream.unreturned > STREAM_ROOM) {
+            throw Http2Exception.streamError(stream.id, Http2Error.FLOW_CONTROL_ERROR,
+                    "the server sent more than the stream has room for");
+        }
+        if (stream.unreturned > STREAM_ROOM / 2 && !last) {
+            out.room(stream.id, stream.unreturned);
+            stream.unreturned = 0;
         }
     }
 
