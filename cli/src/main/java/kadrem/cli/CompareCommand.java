@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.core.study.Metric;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
@@ -106,16 +107,16 @@ final class CompareCommand implements Callable<Integer> {
         var rows = new ArrayList<List<String>>();
         rows.add(List.of("candidate", "baseline", "runs", "change", "interval", "conf.", "p", "adj. p", "outcome"));
         // shares and times are worded by their scale alone
-        Metric wording = comparison.scale() == Metric.Scale.RATIO ? Metric.MEAN : Metric.ERROR_SHARE;
+        Metric wording = comparison.scale() == Scale.RATIO ? Metric.MEAN : Metric.ERROR_SHARE;
         for (ValueComparison.Pair pair : comparison.pairs()) {
             rows.add(List.of(pair.candidate(), pair.baseline(),
                     pair.paired()
                             ? pair.values().getFirst().size() + " paired"
                             : pair.values().getLast().size() + " and " + pair.values().getFirst().size(),
-                    comparison.scale() == Metric.Scale.RATIO
+                    comparison.scale() == Scale.RATIO
                             ? Wording.change(wording, pair.estimate())
                             : Written.significant(pair.estimate()),
-                    pair.interval().map(i -> comparison.scale() == Metric.Scale.RATIO
+                    pair.interval().map(i -> comparison.scale() == Scale.RATIO
                             ? Wording.interval(wording, i)
                             : Written.significant(i.low()) + " to " + Written.significant(i.high()))
                             .orElse("too few runs"),

@@ -82,7 +82,7 @@ final class FloorCommand implements Callable<Integer> {
                 + " against itself over " + floor.rounds() + " rounds");
         var rows = new ArrayList<List<String>>();
         rows.add(List.of("metric", "floor", "interval"));
-        floor.floors().forEach(one -> rows.add(List.of(one.metric().id(), NoiseFloor.words(one.metric(), one.size()),
+        floor.floors().forEach(one -> rows.add(List.of(one.metric().id(), one.metric().scale().words(one.size()),
                 Wording.interval(one.metric(), one.interval()))));
         out.print(Texts.table(rows, List.of(false, true, false)));
         floor.marginsBelow(study.question()).forEach(out::println);

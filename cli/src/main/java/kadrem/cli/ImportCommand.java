@@ -71,9 +71,9 @@ final class ImportCommand implements Callable<Integer> {
         }
         out.println(imported.summary());
         imported.notes().forEach(note -> out.println("note: " + note));
-        Workload before = study.study().workload();
+        Workload before = Main.measured(study).workload();
         StudyFile changed = study.with(imported.edits(before));
-        Workload after = changed.study().workload();
+        Workload after = changed.measured().workload();
         after.visits().getLast().calls().forEach(call -> out.println("  " + call.method() + " " + call.path()));
         after.values().stream().skip(before.values().size())
                 .forEach(list -> out.println("  value list {{" + list.name() + "}}: " + list.size() + " values"));

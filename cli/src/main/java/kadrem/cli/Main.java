@@ -3,8 +3,10 @@ package kadrem.cli;
 import java.io.PrintWriter;
 import java.io.Writer;
 
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Protocols;
 import kadrem.files.study.StudyException;
+import kadrem.files.study.StudyFile;
 import kadrem.load.drive.UserDrivers;
 import kadrem.work.Objection;
 import picocli.CommandLine;
@@ -98,6 +100,12 @@ public final class Main {
                     ? waits.why().getMessage()
                     : objection.words() + (objection.words().endsWith(".") ? "" : ".")));
         }
+    }
+
+    /** The study, where it puts its candidates under a load. */
+    static MeasuredStudy measured(StudyFile file) throws BadInput {
+        return file.study().measured()
+                .orElseThrow(() -> BadInput.of("Nothing was done", new Objection.MeasuredElsewhere()));
     }
 
     /** How results are printed. */

@@ -19,7 +19,7 @@ import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.Standing;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.Comparison;
 import kadrem.load.campaign.Step;
@@ -118,10 +118,10 @@ final class Measuring {
         private final boolean terminal = Terminal.watched().isPresent();
         /** Beginnings of lines by run, since several may be under way. */
         private final Map<String, String> heads = new ConcurrentHashMap<>();
-        private @Nullable Study study;
+        private @Nullable MeasuredStudy study;
 
-        private Study study() {
-            Study measured = study;
+        private MeasuredStudy study() {
+            MeasuredStudy measured = study;
             if (measured == null) {
                 throw new IllegalStateException("no run is made before the measurement begins");
             }

@@ -92,7 +92,7 @@ final class RecordCommand implements Callable<Integer> {
                 return 0;
             }
             Imported imported = collector.imported("recorded");
-            study.with(imported.edits(study.study().workload())).save();
+            study.with(imported.edits(study.measured().workload())).save();
             out.println(imported.summary());
             imported.notes().forEach(note -> out.println("note: " + note));
             out.println("Added as the visit \"recorded\" to " + folder + ".");

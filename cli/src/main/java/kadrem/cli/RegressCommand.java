@@ -239,7 +239,7 @@ final class RegressCommand implements Callable<Integer> {
             }
             any = true;
             ValueComparison.Pair pair = ValueComparison.of(values, new ValueComparison.Asked(Regression.BEFORE,
-                    decider.margin(),
+                    decider.margin().size(),
                     file.study().question().significance() / file.study().question().deciders().size(),
                     decider.metric().higherIsBetter())).pairs().getFirst();
             worse |= pair.outcome() == Outcome.WORSE || pair.outcome() == Outcome.WORSE_BY_MORE;

@@ -10,7 +10,7 @@ import java.util.stream.Stream;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyException;
@@ -46,7 +46,7 @@ final class RehearseCommand implements Callable<Integer> {
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        Study study = file.study();
+        MeasuredStudy study = Main.measured(file);
         Rehearsal rehearsal;
         try {
             Rehearse.Rehearsed made = Rehearse.run(file, _ -> false,
@@ -66,7 +66,7 @@ final class RehearseCommand implements Callable<Integer> {
         return rehearsal.agrees(study.agreement()) ? 0 : up ? Main.DISAGREES : Main.RUN_FAILED;
     }
 
-    private static String text(Study study, Rehearsal rehearsal) {
+    private static String text(MeasuredStudy study, Rehearsal rehearsal) {
         var text = new StringBuilder();
         var rows = new ArrayList<List<String>>();
         var head = new ArrayList<>(List.of("visit", "call"));
@@ -101,7 +101,7 @@ final class RehearseCommand implements Callable<Integer> {
                 + Written.bytes(call.bytesIn()) + (call.isGood() ? "" : "  FAILED");
     }
 
-    private static String agreement(Study study, Rehearsal rehearsal) {
+    private static String agreement(MeasuredStudy study, Rehearsal rehearsal) {
         var text = new StringBuilder();
         List<Difference> open = rehearsal.open(study.agreement());
         int accepted = rehearsal.differences().size() - open.size();

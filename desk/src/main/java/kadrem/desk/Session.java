@@ -21,6 +21,7 @@ import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
@@ -79,6 +80,11 @@ public final class Session implements AutoCloseable {
 
         public Study study() {
             return file.study();
+        }
+
+        /** The study, for a station that is shown only where candidates are put under a load. */
+        public MeasuredStudy measured() {
+            return file.measured();
         }
 
         /** This state with another text of the study, until what follows from it is known. */

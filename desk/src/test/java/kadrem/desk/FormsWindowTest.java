@@ -14,9 +14,9 @@ import javafx.scene.control.Labeled;
 import javafx.scene.control.TextField;
 import kadrem.core.check.StudyGrammar;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.SignIn;
-import kadrem.core.study.Study;
 import kadrem.core.study.Wire;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.grammar.Grammar;
@@ -83,8 +83,8 @@ class FormsWindowTest {
         return DrivenWindow.read(folder.resolve(StudyFile.NAME));
     }
 
-    private Study saved() throws Exception {
-        return StudyFile.read(folder).study();
+    private MeasuredStudy saved() throws Exception {
+        return StudyFile.read(folder).measured();
     }
 
     private Candidate first() throws Exception {

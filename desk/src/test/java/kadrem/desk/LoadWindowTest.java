@@ -20,8 +20,8 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Standing;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.SoundnessRule;
-import kadrem.core.study.Study;
 import kadrem.files.run.RunFolders;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -51,15 +51,15 @@ class LoadWindowTest {
         window.close();
     }
 
-    private Study study() {
+    private MeasuredStudy study() {
         try {
-            return StudyFile.read(folder.resolve("demo")).study();
+            return StudyFile.read(folder.resolve("demo")).measured();
         } catch (StudyException cause) {
             throw new AssertionError(cause);
         }
     }
 
-    private void awaitStudy(String what, java.util.function.Predicate<Study> condition) throws Exception {
+    private void awaitStudy(String what, java.util.function.Predicate<MeasuredStudy> condition) throws Exception {
         DrivenWindow.await(what, () -> condition.test(study()));
     }
 

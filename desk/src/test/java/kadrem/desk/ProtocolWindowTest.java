@@ -166,7 +166,7 @@ class ProtocolWindowTest {
         assertThat(window.isThere("use-those-of-the-call")).isTrue();
         window.enter("call-within", "250ms");
         awaitFile(study, "within: 250ms");
-        Call call = StudyFile.read(study).study().workload().calls().getFirst();
+        Call call = StudyFile.read(study).measured().workload().calls().getFirst();
         assertThat(call.in("sql").expected().within()).contains(Duration.ofMillis(250));
         assertThat(call.in("resp").expected().within()).isEmpty();
         window.press("asked-in-resp");
@@ -176,7 +176,7 @@ class ProtocolWindowTest {
         window.press("use-those-of-the-call");
         DrivenWindow.await("what the call says to hold", () -> {
             try {
-                Form form = StudyFile.read(study).study().workload().calls().getFirst().form("sql").orElseThrow();
+                Form form = StudyFile.read(study).measured().workload().calls().getFirst().form("sql").orElseThrow();
                 return form.expected().isEmpty() && form.answer().isEmpty();
             } catch (StudyException cause) {
                 throw new IllegalStateException(cause);
@@ -229,7 +229,7 @@ class ProtocolWindowTest {
             }).get();
             awaitFile(study, "X-" + protocol);
         }
-        assertThat(StudyFile.read(study).study().workload().calls().getFirst().headers()).containsExactly(
+        assertThat(StudyFile.read(study).measured().workload().calls().getFirst().headers()).containsExactly(
                 new Call.Header("X-websocket", "{{env:BERTH_TOKEN}}"),
                 new Call.Header("X-events", "{{env:BERTH_TOKEN}}"));
     }

@@ -21,7 +21,7 @@ import javafx.scene.control.TextField;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
 import kadrem.files.study.NewStudy;
@@ -57,8 +57,8 @@ class StudyMakingTest {
         other.close();
     }
 
-    private Study saved(Path study) throws Exception {
-        return StudyFile.read(study).study();
+    private MeasuredStudy saved(Path study) throws Exception {
+        return StudyFile.read(study).measured();
     }
 
     private void awaitSaved(Path study, String text) throws Exception {
@@ -148,7 +148,7 @@ class StudyMakingTest {
             fields.get(1).fireEvent(new javafx.event.ActionEvent());
         });
         awaitSaved(study, "parts:");
-        Study made = saved(study);
+        MeasuredStudy made = saved(study);
         assertThat(made.workload().choice()).isEqualTo(Workload.Choice.IN_TURN);
         assertThat(made.workload().first()).singleElement().satisfies(call -> {
             assertThat(call.timeout()).contains(Duration.ofSeconds(3));
@@ -236,7 +236,7 @@ class StudyMakingTest {
                 () -> window.robot().lookup("#call-name").queryAs(TextField.class).getText().equals("call-2"));
         window.enter("call-path", "/tides/north-mole?day=2026-07-14");
         awaitSaved(study, "/tides/north-mole");
-        Study made = saved(study);
+        MeasuredStudy made = saved(study);
         assertThat(made.candidates()).extracting(candidate -> candidate.address().toString())
                 .containsExactly(address(one), address(other));
         assertThat(made.candidates().get(1).ready()).isEqualTo("/health");

@@ -41,7 +41,7 @@ public final class IntervalsFigure {
         renderer.setErrorStroke(new BasicStroke(2.2f));
         renderer.setCapLength(9);
         double[] shown = pairs.stream().flatMapToDouble(pair -> DoubleStream.of(percent(pair, pair.estimate()),
-                from(pair), to(pair), percent(pair, pair.marginLow()), percent(pair, pair.marginHigh()), 0))
+                from(pair), to(pair), percent(pair, pair.margin().low()), percent(pair, pair.margin().high()), 0))
                 .filter(Double::isFinite).toArray();
         double low = DoubleStream.of(shown).min().orElse(0);
         double high = DoubleStream.of(shown).max().orElse(0);
@@ -63,9 +63,8 @@ public final class IntervalsFigure {
             renderer.setSeriesPaint(i, mark.awtColour());
         }
         renderer.setDefaultToolTipGenerator((_, series, _) -> Wording.finding(study, pairs.get(series)));
-        boolean ratio = metric.scale() == Metric.Scale.RATIO;
         NumberAxis change = FigureTheme.axis(
-                "change of the " + metric.label() + (ratio ? ", %" : ", points"),
+                "change of the " + metric.label() + ", " + metric.scale().unit(),
                 new NumberText(IntervalsFigure::signed));
         change.setRange(left, right);
         var names = new SymbolAxis("", pairs.reversed().stream().map(pair -> letter(study, pair.candidate())
@@ -80,7 +79,7 @@ public final class IntervalsFigure {
         names.setTickLabelFont(theme.font(13));
         names.setTickLabelPaint(theme.ink());
         PairComparison first = pairs.getFirst();
-        var zone = new IntervalMarker(percent(first, first.marginLow()), percent(first, first.marginHigh()),
+        var zone = new IntervalMarker(percent(first, first.margin().low()), percent(first, first.margin().high()),
                 theme.zone());
         zone.setLabel("does not matter");
         zone.setLabelBackgroundColor(new Color(0, 0, 0, 0));
@@ -112,7 +111,7 @@ public final class IntervalsFigure {
     }
 
     private static double percent(PairComparison pair, double value) {
-        return (value - pair.neutral()) * 100;
+        return (value - pair.metric().scale().neutral()) * 100;
     }
 
     private static String signed(double percent) {

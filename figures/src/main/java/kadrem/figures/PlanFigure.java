@@ -35,23 +35,22 @@ public final class PlanFigure {
     /** @param planned rounds of the plan */
     public static JFreeChart chart(FigureTheme theme, PlanCurve curve, int planned) {
         Planning plan = curve.plan();
-        boolean ratio = plan.metric().scale() == Metric.Scale.RATIO;
         int most = most(planned);
         var series = new XYSeries("smallest difference");
         curve.smallest().forEach((rounds, size) -> series.add(rounds.doubleValue(),
-                (ratio ? Math.expm1(size) : size) * 100));
+                plan.metric().scale().size(size) * 100));
         var renderer = new XYLineAndShapeRenderer(true, false);
         renderer.setSeriesPaint(0, theme.accent());
         renderer.setSeriesStroke(0, theme.line());
         NumberAxis rounds = FigureTheme.axis("rounds", new NumberText(Written::significant));
         rounds.setRange(0, most);
         NumberAxis size = FigureTheme.axis(
-                ratio ? "smallest difference settled, %" : "smallest difference settled, points",
+                "smallest difference settled, " + plan.metric().scale().unit(),
                 new NumberText(Written::significant));
         size.setRangeType(RangeType.POSITIVE);
         var plot = new XYPlot(new XYSeriesCollection(series), rounds, size, renderer);
         JFreeChart chart = theme.chart(plot);
-        double margin = plan.margin() * 100;
+        double margin = plan.margin().size() * 100;
         size.setRange(0, Math.max(margin * 2, series.isEmpty() ? 1 : Math.min(series.getMaxY(), margin * 8)));
         var zone = new IntervalMarker(0, margin, theme.zone());
         label(theme, zone, "below the margin");

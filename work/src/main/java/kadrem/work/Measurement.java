@@ -11,7 +11,7 @@ import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.files.run.RunFolders;
 import kadrem.files.run.StudyLock;
@@ -120,14 +120,14 @@ public final class Measurement implements AutoCloseable {
 
     private Target target() throws NotDone, IOException, InterruptedException {
         StudyFile file = order.file();
-        Study study = file.study();
+        MeasuredStudy study = file.measured();
         var store = new RunFolders(file.folder());
         return switch (order) {
             case Order.OfStudy(StudyFile _, Optional<Rounds> rounds) -> new Target.OfStudy(study, store,
                     rounds.orElse(new Rounds.UpTo(study.plan().most())).wanted(study, store.runs()));
             case Order.Again _ -> again(study, store);
             case Order.Floor(StudyFile _, String candidate, Rounds rounds) -> {
-                Study twice = NoiseFloor.study(study, candidate);
+                MeasuredStudy twice = NoiseFloor.study(study, candidate);
                 RunFolders own = RunFolders.ofNoiseFloor(file.folder());
                 yield new Target.OfFloor(study, twice, own, rounds.wanted(twice, own.runs()));
             }
@@ -135,7 +135,7 @@ public final class Measurement implements AutoCloseable {
         };
     }
 
-    private Target again(Study study, RunFolders store) throws NotDone {
+    private Target again(MeasuredStudy study, RunFolders store) throws NotDone {
         Sittings.Further further = Sittings.further(study, store.runs());
         if (further.objection().isPresent()) {
             throw new NotDone(further.objection().get());
@@ -162,7 +162,8 @@ public final class Measurement implements AutoCloseable {
         }
     }
 
-    private Optional<Capacity> capacity(LoadMaker maker, Study study, Optional<Rehearsal> rehearsal) throws NotDone {
+    private Optional<Capacity> capacity(LoadMaker maker, MeasuredStudy study, Optional<Rehearsal> rehearsal)
+            throws NotDone {
         return switch (selfChecking) {
             case SelfChecking.LeftOut _ -> Optional.empty();
             case SelfChecking.Known(Capacity known) -> Optional.of(known);
@@ -178,7 +179,7 @@ public final class Measurement implements AutoCloseable {
         };
     }
 
-    private static Optional<Capacity> checkMachine(LoadMaker maker, StudyFile file, Study study,
+    private static Optional<Capacity> checkMachine(LoadMaker maker, StudyFile file, MeasuredStudy study,
             Optional<Rehearsal> rehearsal) throws NotDone {
         try {
             return SelfCheck.of(maker, study, file.folder(), rehearsal);
@@ -196,7 +197,7 @@ public final class Measurement implements AutoCloseable {
      */
     public static Optional<Capacity> checkMachine(StudyFile file, Optional<Rehearsal> rehearsal) throws NotDone {
         try (var generator = new GeneratorProcess()) {
-            return checkMachine(generator, file, file.study(), rehearsal);
+            return checkMachine(generator, file, file.measured(), rehearsal);
         }
     }
 

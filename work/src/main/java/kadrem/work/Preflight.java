@@ -7,7 +7,8 @@ import java.util.Optional;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
-import kadrem.core.study.Study;
+import kadrem.core.study.FigureStudy;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyFile;
 import kadrem.load.gate.Consent;
@@ -31,7 +32,7 @@ public record Preflight(Optional<Objection> objection, List<String> notes, Optio
         if (asking.isPresent()) {
             return new Preflight(asking, List.of(), Optional.empty());
         }
-        Study study = file.study();
+        MeasuredStudy study = file.measured();
         Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
                 .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
         Optional<Objection> objection = rehearsal.flatMap(one -> one.objection(study.agreement()))
@@ -46,7 +47,7 @@ public record Preflight(Optional<Objection> objection, List<String> notes, Optio
 
     /** Why the study's candidates may not be launched, asked or loaded: there is nothing to ask them, or the user has not said so yet. */
     public static Optional<Objection> toAsking(StudyFile file) {
-        if (file.study().isElsewhere()) {
+        if (file.study() instanceof FigureStudy) {
             return Optional.of(new Objection.MeasuredElsewhere());
         }
         try {

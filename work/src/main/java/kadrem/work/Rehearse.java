@@ -8,7 +8,7 @@ import java.util.function.Predicate;
 
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Rehearsing;
@@ -38,11 +38,11 @@ public final class Rehearse {
      */
     public static Rehearsed run(StudyFile file, Predicate<Candidate> isUp, BiConsumer<Candidate, Step> told)
             throws NotDone, InterruptedException {
-        Study study = file.study();
         Optional<Objection> objection = Preflight.toAsking(file);
         if (objection.isPresent()) {
             throw new NotDone(objection.get());
         }
+        MeasuredStudy study = file.measured();
         Rehearsal made;
         try {
             made = new Rehearsing(study, file.folder(), Program.command(), Clock.systemUTC(), isUp, told).run();

@@ -3,7 +3,7 @@ package kadrem.work;
 import java.util.List;
 
 import kadrem.core.measure.RunRecord;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.load.campaign.OpenRun;
 
 /** How much is to be measured. */
@@ -17,7 +17,7 @@ public sealed interface Rounds {
     }
 
     /** The rounds that count when it is done. */
-    default int wanted(Study study, List<RunRecord> runs) {
+    default int wanted(MeasuredStudy study, List<RunRecord> runs) {
         return switch (this) {
             case UpTo(int rounds) -> rounds;
             case Further(int rounds) -> OpenRun.firstOpenRound(study, runs) + rounds - 1;

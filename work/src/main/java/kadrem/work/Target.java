@@ -5,13 +5,13 @@ import java.util.List;
 
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.files.run.RunFolders;
 
 /** A study that is measured, and where its runs are kept. */
 public sealed interface Target extends AutoCloseable permits Target.OfStudy, Target.OfFloor, VersionsTarget {
-    Study study();
+    MeasuredStudy study();
 
     RunFolders store();
 
@@ -29,7 +29,7 @@ public sealed interface Target extends AutoCloseable permits Target.OfStudy, Tar
     }
 
     /** The study that was opened. */
-    record OfStudy(Study study, RunFolders store, int wanted) implements Target {
+    record OfStudy(MeasuredStudy study, RunFolders store, int wanted) implements Target {
     }
 
     /**
@@ -37,7 +37,7 @@ public sealed interface Target extends AutoCloseable permits Target.OfStudy, Tar
      *
      * @param opened the study from whose limits the soundness of its runs is judged
      */
-    record OfFloor(Study opened, Study study, RunFolders store, int wanted) implements Target {
+    record OfFloor(MeasuredStudy opened, MeasuredStudy study, RunFolders store, int wanted) implements Target {
         /** Why there is no noise floor after it was measured. */
         @Override
         public String follows() {

@@ -9,7 +9,7 @@ import java.util.function.Consumer;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Regression;
@@ -30,7 +30,7 @@ final class VersionsTarget implements Target {
     private final Optional<TwoCommits> commits;
     private final List<Instant> at;
     private final List<Regression.Version> versions;
-    private final Study study;
+    private final MeasuredStudy study;
     private final RunFolders store;
 
     private VersionsTarget(Order.Versions order, Optional<TwoCommits> commits, List<Instant> at,
@@ -40,7 +40,7 @@ final class VersionsTarget implements Target {
         this.at = at;
         this.versions = versions;
         StudyFile file = order.file();
-        study = Regression.study(file.study(), order.candidate(), versions.getFirst(), versions.getLast(),
+        study = Regression.study(file.measured(), order.candidate(), versions.getFirst(), versions.getLast(),
                 order.rounds());
         // two commands under the same names are two others each time
         store = RunFolders.ofVersions(file.folder(), order.candidate(), versions.getFirst().name(),
@@ -100,7 +100,7 @@ final class VersionsTarget implements Target {
     }
 
     @Override
-    public Study study() {
+    public MeasuredStudy study() {
         return study;
     }
 

@@ -141,7 +141,7 @@ class MeasurementTest {
     @Test
     void roundsAreCountedInTheRunsOfWhatIsMeasured() throws IOException, Exception {
         StudyFile file = own("{name: one, path: /berths/7}");
-        assertThat(new Rounds.UpTo(4).wanted(file.study(), List.of())).isEqualTo(4);
-        assertThat(new Rounds.Further(4).wanted(file.study(), List.of())).isEqualTo(4);
+        assertThat(new Rounds.UpTo(4).wanted(file.measured(), List.of())).isEqualTo(4);
+        assertThat(new Rounds.Further(4).wanted(file.measured(), List.of())).isEqualTo(4);
     }
 }

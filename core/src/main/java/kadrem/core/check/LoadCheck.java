@@ -8,21 +8,21 @@ import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 
 /** The fields of the load against each other. */
 final class LoadCheck {
     private static final Duration MAX_THINK_TIME = Duration.ofHours(1);
 
-    private final Study study;
+    private final MeasuredStudy study;
     private final Findings findings;
 
-    private LoadCheck(Study study, Findings findings) {
+    private LoadCheck(MeasuredStudy study, Findings findings) {
         this.study = study;
         this.findings = findings;
     }
 
-    static void check(Study study, Findings findings) {
+    static void check(MeasuredStudy study, Findings findings) {
         new LoadCheck(study, findings).load(study.load());
     }
 

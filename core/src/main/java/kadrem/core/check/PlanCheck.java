@@ -4,14 +4,14 @@ import java.util.List;
 
 import kadrem.core.plan.Look;
 import kadrem.core.plan.Rounds;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 
 /** The plan against the candidates and the question. */
 final class PlanCheck {
     private PlanCheck() {
     }
 
-    static void check(Study study, Findings findings) {
+    static void check(MeasuredStudy study, Findings findings) {
         List<String> hosts = study.candidates().stream().map(one -> one.address().host()).toList();
         if (study.plan().together() && hosts.stream().distinct().count() < hosts.size()) {
             findings.warning("plan.order", "is together, but candidates share a host",

@@ -13,21 +13,21 @@ import kadrem.core.study.Http;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.SignIn;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 
 /** What is wrong with the protocols of a study's candidates, and with the forms in which its calls are asked in them. */
 final class ProtocolCheck {
-    private final Study study;
+    private final MeasuredStudy study;
     private final Findings findings;
 
-    private ProtocolCheck(Study study, Findings findings) {
+    private ProtocolCheck(MeasuredStudy study, Findings findings) {
         this.study = study;
         this.findings = findings;
     }
 
-    static void check(Study study, Findings findings) {
+    static void check(MeasuredStudy study, Findings findings) {
         var check = new ProtocolCheck(study, findings);
         for (int i = 0; i < study.candidates().size(); i++) {
             check.candidate("candidates[" + i + "]", study.candidates().get(i));
@@ -45,7 +45,7 @@ final class ProtocolCheck {
     }
 
     /** Whether a call must be one of HTTP: a candidate speaks it, or there is none yet. */
-    static boolean asksHttp(Study study) {
+    static boolean asksHttp(MeasuredStudy study) {
         return study.candidates().isEmpty()
                 || study.candidates().stream().anyMatch(one -> one.address().protocol().equals(Http.ID));
     }

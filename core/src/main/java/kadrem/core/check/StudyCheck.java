@@ -15,12 +15,12 @@ public final class StudyCheck {
         var findings = new Findings();
         QuestionCheck.check(study, findings);
         CandidateCheck.check(study, findings);
-        if (!study.isElsewhere()) {
-            WorkloadCheck.check(study, findings);
-            ProtocolCheck.check(study, findings);
-            LoadCheck.check(study, findings);
-            PlanCheck.check(study, findings);
-        }
+        study.measured().ifPresent(measured -> {
+            WorkloadCheck.check(measured, findings);
+            ProtocolCheck.check(measured, findings);
+            LoadCheck.check(measured, findings);
+            PlanCheck.check(measured, findings);
+        });
         return findings.all();
     }
 }

@@ -14,7 +14,7 @@ import kadrem.core.study.Expectations;
 import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.SecretReference;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -26,18 +26,18 @@ final class WorkloadCheck {
     /** The protocol whose calls are programs, and its field with their words. */
     private static final String COMMAND = "command";
 
-    private final Study study;
+    private final MeasuredStudy study;
     private final Findings findings;
     private final Set<String> lists;
     private final Set<String> names = new HashSet<>();
 
-    private WorkloadCheck(Study study, Findings findings) {
+    private WorkloadCheck(MeasuredStudy study, Findings findings) {
         this.study = study;
         this.findings = findings;
         lists = study.workload().values().stream().map(ValueList::name).collect(Collectors.toSet());
     }
 
-    static void check(Study study, Findings findings) {
+    static void check(MeasuredStudy study, Findings findings) {
         new WorkloadCheck(study, findings).workload(study.workload());
     }
 

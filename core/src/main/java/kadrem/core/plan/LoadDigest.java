@@ -12,6 +12,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Course;
 import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
@@ -29,8 +30,13 @@ public final class LoadDigest {
     private LoadDigest() {
     }
 
-    /** The first 16 hexadecimal digits of the SHA-256 of workload and load profile in their written form. */
+    /** The digest of what is sent; the same for all studies that send nothing. */
     public static String of(Study study) {
+        return study.measured().map(LoadDigest::of).orElse("elsewhere");
+    }
+
+    /** The first 16 hexadecimal digits of the SHA-256 of workload and load profile in their written form. */
+    public static String of(MeasuredStudy study) {
         try {
             byte[] digest = MessageDigest.getInstance("SHA-256")
                     .digest(written(study).getBytes(StandardCharsets.UTF_8));
@@ -40,7 +46,7 @@ public final class LoadDigest {
         }
     }
 
-    private static String written(Study study) {
+    private static String written(MeasuredStudy study) {
         var text = new StringBuilder();
         Workload workload = study.workload();
         workload.values().forEach(list -> written(text, list));

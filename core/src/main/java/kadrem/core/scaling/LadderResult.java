@@ -53,7 +53,7 @@ public record LadderResult(String candidate, List<List<ScalabilityFit.Point>> ro
 
     /** Whether levels are numbers of users, and not arrivals a second. */
     public static boolean isOfUsers(Study study) {
-        return study.load() instanceof LoadProfile.Closed;
+        return study.measured().filter(one -> one.load() instanceof LoadProfile.Closed).isPresent();
     }
 
     private static List<ScalabilityFit.Point> points(List<LevelResult> levels) {

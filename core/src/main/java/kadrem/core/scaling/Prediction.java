@@ -13,7 +13,7 @@ import kadrem.core.plan.Curve;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -62,7 +62,7 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
     }
 
     /** Warnings of percentiles that decide, or are required, and that a run of this load cannot carry; each with the mend. */
-    public List<String> weakPercentiles(Study study) {
+    public List<String> weakPercentiles(MeasuredStudy study) {
         if (study.load().course().search().isPresent()) {
             return List.of();
         }
@@ -87,7 +87,7 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
     }
 
     /** @param rehearsal the last rehearsal of this workload */
-    public static Prediction of(Study study, Optional<Rehearsal> rehearsal) {
+    public static Prediction of(MeasuredStudy study, Optional<Rehearsal> rehearsal) {
         LoadProfile load = study.load();
         Workload workload = study.workload();
         double callsPerVisit = workload.meanCallsPerVisit();
@@ -127,14 +127,14 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
                 runs, wallTime(study, runs));
     }
 
-    private static Duration wallTime(Study study, int runs) {
+    private static Duration wallTime(MeasuredStudy study, int runs) {
         Duration one = study.load().total();
         int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
         int rounds = study.plan().together() ? study.plan().rounds() : runs;
         return one.multipliedBy(levels).plus(study.plan().pause()).multipliedBy(rounds);
     }
 
-    private static OfCandidate ofCandidate(Study study, double area, Rehearsed rehearsed) {
+    private static OfCandidate ofCandidate(MeasuredStudy study, double area, Rehearsed rehearsed) {
         LoadProfile load = study.load();
         double visits = switch (load) {
             case LoadProfile.Open _ -> area;

@@ -20,14 +20,6 @@ public enum Metric {
         NANOSECONDS, PER_SECOND, SHARE, CPU_MILLISECONDS, BYTES
     }
 
-    /** How two values of a metric are set against each other. */
-    public enum Scale {
-        /** Candidate divided by baseline; differences are taken between logarithms. */
-        RATIO,
-        /** Candidate minus baseline, for metrics that can be zero. */
-        DIFFERENCE
-    }
-
     private final String id;
     private final String label;
     private final Unit unit;
@@ -60,13 +52,19 @@ public enum Metric {
         return higherIsBetter;
     }
 
+    /** How two values of it are set against each other. */
     public Scale scale() {
         return scale;
     }
 
     /** The margin of a study that gives none: 5 % of a ratio, 0.1 points of a share. */
-    public double usualMargin() {
-        return scale == Scale.RATIO ? 0.05 : 0.001;
+    public Margin usualMargin() {
+        return margin(scale == Scale.RATIO ? 0.05 : 0.001);
+    }
+
+    /** A margin of that size. */
+    public Margin margin(double size) {
+        return new Margin(scale, size);
     }
 
     /** Worse than any value that is measured, or as bad as one can be. */

@@ -49,11 +49,14 @@ public record Question(String text, String baseline, double significance, List<D
     /**
      * A metric that decides.
      *
-     * @param margin the smallest difference that would matter: a ratio (0.05 is 5 %) for metrics compared as ratios, an
-     *            absolute difference for the others
      * @param weight its share of the decision, beside those of the other metrics and factors
      */
-    public record Decider(Metric metric, double margin, double weight) {
+    public record Decider(Metric metric, Margin margin, double weight) {
+        /** @param margin a ratio less 1 (0.05 is 5 %), or an absolute difference */
+        public Decider(Metric metric, double margin, double weight) {
+            this(metric, metric.margin(margin), weight);
+        }
+
         /** A metric that weighs as much as any other. */
         public Decider(Metric metric, double margin) {
             this(metric, margin, 1);

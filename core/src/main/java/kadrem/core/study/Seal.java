@@ -21,8 +21,7 @@ public record Seal(Map<String, String> facts) {
         var facts = new LinkedHashMap<String, String>();
         Question question = study.question();
         question.deciders()
-                .forEach(one -> facts.put("margin of " + one.metric().id(), Written.significant(one.margin() * 100)
-                        + (one.metric().scale() == Metric.Scale.RATIO ? " %" : " points")));
+                .forEach(one -> facts.put("margin of " + one.metric().id(), one.margin().words()));
         question.requirements().forEach(one -> facts.put("requirement on " + one.metric().id(),
                 (one.metric().higherIsBetter() ? "at least " : "at most ")
                         + Written.value(one.metric().unit(), one.limit())));
@@ -31,8 +30,8 @@ public record Seal(Map<String, String> facts) {
         facts.put("rounds",
                 plan.isAdaptive() ? "at most " + plan.most() + ", adaptive" : Integer.toString(plan.rounds()));
         facts.put("seed", Long.toString(plan.seed()));
-        study.load().course().stopRules()
-                .forEach(rule -> facts.put("stop rule on " + rule.metric().id(), rule.words()));
+        study.measured().ifPresent(one -> one.load().course().stopRules()
+                .forEach(rule -> facts.put("stop rule on " + rule.metric().id(), rule.words())));
         study.judgement().limits().entrySet().stream().sorted(Map.Entry.comparingByKey()).forEach(
                 limit -> facts.put("limit of " + limit.getKey().label(), limit.getKey().written(limit.getValue())));
         return new Seal(facts);

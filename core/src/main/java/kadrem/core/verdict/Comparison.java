@@ -21,6 +21,7 @@ import kadrem.core.stats.BetweenGroups;
 import kadrem.core.stats.Friedman;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Seal;
@@ -299,7 +300,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
                     .filter(i -> one.getValue().contains(pair.points().get(i).round())).mapToDouble(i -> differences[i])
                     .toArray();
             return new InSitting(one.getKey(), own.length,
-                    own.length == 0 ? Double.NaN : pair.shown(BetweenGroups.centre(own)));
+                    own.length == 0 ? Double.NaN : pair.metric().scale().shown(BetweenGroups.centre(own)));
         }).filter(one -> one.rounds() > 0).toList();
     }
 
@@ -308,7 +309,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
      * take for response times.
      */
     public List<RunRecord> ofOlderRules() {
-        return study.isElsewhere()
+        return study instanceof FigureStudy
                 ? List.of()
                 : inOrder().stream().filter(run -> run.identity().seal().isEmpty())
                         .filter(run -> run.figures()

@@ -14,6 +14,7 @@ import java.util.stream.Stream;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.Look;
 import kadrem.core.stats.SignedRank;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.Study;
@@ -37,13 +38,13 @@ final class ComparisonMaker {
         List<Integer> counting = admission.wholeRounds().stream()
                 .filter(round -> !admission.roundsSetAside().contains(round)).toList();
         Map<Integer, String> sittings = sittings(counted);
-        List<String> whole = study.isElsewhere() ? List.of() : wholeSittings(study, counting, sittings);
+        List<String> whole = study instanceof FigureStudy ? List.of() : wholeSittings(study, counting, sittings);
         boolean several = whole.size() >= Look.MIN_SITTINGS;
         boolean anyTime = !several && study.plan().isAdaptive();
         double allowed = study.question().significance();
         Look look = several
                 ? Look.atSittings(whole.size(), allowed)
-                : anyTime || study.isElsewhere()
+                : anyTime || study instanceof FigureStudy
                         ? Look.only(counting.size(), allowed)
                         : Look.last(study.plan().rounds(), counting.size(), allowed);
         IntPredicate judged = judged(study, look, counting, whole, sittings);
@@ -88,7 +89,7 @@ final class ComparisonMaker {
     private List<RequirementResult.Draft> requirements(Map<String, Map<Integer, RunRecord>> entered) {
         var requirements = new ArrayList<RequirementResult.Draft>();
         // the levels of a search are chosen by the requirements, so that its result says nothing about them
-        List<Requirement> required = study.load().course().search().isPresent()
+        List<Requirement> required = study.search().isPresent()
                 ? List.of()
                 : study.question().requirements();
         required.forEach(one -> study.candidates().forEach(candidate -> requirements
@@ -155,7 +156,7 @@ final class ComparisonMaker {
     }
 
     static OptionalDouble commonLevel(Study study, Map<String, Map<Integer, RunRecord>> entered) {
-        if (study.load().course().search().isEmpty()) {
+        if (study.search().isEmpty()) {
             return OptionalDouble.empty();
         }
         List<Set<Double>> taken = entered.values().stream().flatMap(rounds -> rounds.values().stream())

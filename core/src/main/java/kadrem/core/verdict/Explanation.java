@@ -18,6 +18,7 @@ import kadrem.core.stats.PairedMean;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 
@@ -37,7 +38,7 @@ public record Explanation(String title, List<Part> parts) {
     /** The comparison of a pair on a metric. */
     public static Explanation of(Comparison comparison, PairComparison pair, Optional<NoiseFloor> floor) {
         Study study = comparison.study();
-        boolean ratio = pair.metric().scale() == Metric.Scale.RATIO;
+        boolean ratio = pair.metric().scale() == Scale.RATIO;
         var parts = new ArrayList<Part>();
         parts.add(new Part("What it is", Wording.finding(study, pair) + ": " + Wording.outcome(pair) + "."
                 + (pair.deciding() ? "" : " This metric does not decide; it is an observation beside the decision.")));
@@ -71,7 +72,7 @@ public record Explanation(String title, List<Part> parts) {
                 .ifPresent(test -> parts.add(new Part("All candidates together", friedman(test))));
         floor.flatMap(one -> one.floor(pair.metric()).map(known -> new Part("Noise floor", String.format(Locale.ROOT,
                 "%s differs from itself by up to %s over %d rounds.", name(study, one.candidate()),
-                NoiseFloor.words(pair.metric(), known.size()), one.rounds())))).ifPresent(parts::add);
+                pair.metric().scale().words(known.size()), one.rounds())))).ifPresent(parts::add);
         parts.add(new Part("What would change it", changes(comparison, pair, floor)));
         parts.add(new Part("Sources",
                 "Hollander, Wolfe: Nonparametric Statistical Methods, 1973, chapter 3; Pratt 1959 for ties"
@@ -186,15 +187,14 @@ public record Explanation(String title, List<Part> parts) {
                     .toArray();
             lines.add("Without round " + pair.points().get(at).round()
                     + ", which carries most of it, the estimate would be "
-                    + Wording.change(pair.metric(), pair.shown(SignedRank.of(rest).estimate())) + ".");
+                    + Wording.change(pair.metric(), pair.metric().scale().shown(SignedRank.of(rest).estimate())) + ".");
         }
         pair.interval().ifPresent(i -> {
-            double nearest = i.contains(pair.neutral())
+            double nearest = i.contains(pair.metric().scale().neutral())
                     ? Math.max(Math.abs(onScale(pair, i.low())), Math.abs(onScale(pair, i.high())))
                     : Math.min(Math.abs(onScale(pair, i.low())), Math.abs(onScale(pair, i.high())));
-            String size = NoiseFloor.words(pair.metric(),
-                    pair.metric().scale() == Metric.Scale.RATIO ? Math.expm1(nearest) : nearest);
-            lines.add(i.contains(pair.neutral())
+            String size = pair.metric().scale().wordsOf(nearest);
+            lines.add(i.contains(pair.metric().scale().neutral())
                     ? "With a margin of more than " + size + ", set before the first run, no difference would matter."
                     : "The end of the interval that is nearest to none is " + size + " away from it.");
         });
@@ -202,7 +202,7 @@ public record Explanation(String title, List<Part> parts) {
     }
 
     private static double onScale(PairComparison pair, double shown) {
-        return pair.metric().scale() == Metric.Scale.RATIO ? Math.log(shown) : shown;
+        return pair.metric().scale().of(shown);
     }
 
     /** What a plan can show on a metric. */
@@ -210,7 +210,7 @@ public record Explanation(String title, List<Part> parts) {
         Planning plan = curve.plan();
         OptionalDouble settles = curve.settles(rounds);
         OptionalInt needed = curve.roundsForMargin();
-        String margin = NoiseFloor.words(plan.metric(), plan.margin());
+        String margin = plan.margin().words();
         return new Explanation("What the plan can show, " + plan.metric().label(), List.of(
                 new Part("What it is", settles.isPresent()
                         ? rounds + " rounds settle a difference of " + size(plan, settles.getAsDouble())
@@ -291,8 +291,7 @@ public record Explanation(String title, List<Part> parts) {
     }
 
     private static String size(Planning plan, double difference) {
-        return NoiseFloor.words(plan.metric(),
-                plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(difference) : difference);
+        return plan.metric().scale().wordsOf(difference);
     }
 
     private static String percent(double share) {

@@ -49,13 +49,12 @@ public record History(Metric metric, List<Entry> entries, List<Entry> unreached,
             if (own.isEmpty()) {
                 return Optional.empty();
             }
-            boolean ratios = metric.scale() == Metric.Scale.RATIO;
             // a value that was not reached lies beyond all others
-            double middle = SignedRank.of(own.stream().mapToDouble(value -> ratios ? Math.log(value) : value)
+            double middle = SignedRank.of(own.stream().mapToDouble(metric.scale()::of)
                     .map(value -> Math.clamp(value, -PairTest.UNBOUNDED, PairTest.UNBOUNDED)).toArray()).estimate();
             return Math.abs(middle) > PairTest.UNBOUNDED / 4
                     ? Optional.empty()
-                    : Optional.of(ratios ? Math.exp(middle) : middle);
+                    : Optional.of(metric.scale().shown(middle));
         }
     }
 
@@ -76,32 +75,31 @@ public record History(Metric metric, List<Entry> entries, List<Entry> unreached,
                 .sorted(Comparator.comparing(Entry::at)).toList();
         List<Entry> unreached = all.stream().filter(entry -> entry.values().containsKey(metric))
                 .filter(entry -> entry.centre(metric).isEmpty()).sorted(Comparator.comparing(Entry::at)).toList();
-        boolean ratios = metric.scale() == Metric.Scale.RATIO;
         List<Integer> changes = ChangePoints
                 .of(entries.stream().mapToDouble(entry -> entry.centre(metric).orElseThrow())
-                        .map(value -> ratios ? Math.log(value) : value).toArray());
+                        .map(metric.scale()::of).toArray());
         var steps = new ArrayList<Step>();
         for (int i = 0; i < changes.size(); i++) {
             int from = i == 0 ? 0 : changes.get(i - 1);
             int to = i + 1 < changes.size() ? changes.get(i + 1) : entries.size();
-            double[] before = sittings(metric, entries.subList(from, changes.get(i)).reversed(), ratios);
-            double[] after = sittings(metric, entries.subList(changes.get(i), to), ratios);
+            double[] before = sittings(metric, entries.subList(from, changes.get(i)).reversed());
+            double[] after = sittings(metric, entries.subList(changes.get(i), to));
             RankSum test = RankSum.of(before, after);
-            steps.add(new Step(changes.get(i), shown(test.estimate(), ratios), before.length, after.length,
-                    test.interval(CONFIDENCE).map(one -> new Interval(shown(one.low(), ratios),
-                            shown(one.high(), ratios), one.achievedConfidence()))));
+            steps.add(new Step(changes.get(i), metric.scale().shown(test.estimate()), before.length, after.length,
+                    test.interval(CONFIDENCE).map(one -> new Interval(metric.scale().shown(one.low()),
+                            metric.scale().shown(one.high()), one.achievedConfidence()))));
         }
         return new History(metric, entries, unreached, List.copyOf(steps));
     }
 
     /** The centre of each sitting: the mean of those of its versions. */
-    private static double[] sittings(Metric metric, List<Entry> nearestFirst, boolean ratios) {
+    private static double[] sittings(Metric metric, List<Entry> nearestFirst) {
         var bySitting = new LinkedHashMap<String, List<Double>>();
         for (int i = 0; i < nearestFirst.size(); i++) {
             Entry entry = nearestFirst.get(i);
             double centre = entry.centre(metric).orElseThrow();
             bySitting.computeIfAbsent(entry.sitting().orElse("of its own, " + i), _ -> new ArrayList<>())
-                    .add(ratios ? Math.log(centre) : centre);
+                    .add(metric.scale().of(centre));
         }
         return bySitting.values().stream().limit(MAX_SITTINGS)
                 .mapToDouble(own -> own.stream().mapToDouble(Double::doubleValue).average().orElseThrow()).toArray();
@@ -115,10 +113,6 @@ public record History(Metric metric, List<Entry> entries, List<Entry> unreached,
                         + " did not reach " + metric.label() + " in half of "
                         + (unreached.size() == 1 ? "its" : "their")
                         + " runs or more");
-    }
-
-    private static double shown(double value, boolean ratios) {
-        return ratios ? Math.exp(value) : value;
     }
 
     /** "p95 response time is 19 % higher from 3f2a91c on (12 % to 25 % higher; 6 sittings before it, 5 after)". */

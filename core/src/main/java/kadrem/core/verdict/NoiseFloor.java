@@ -1,5 +1,7 @@
 package kadrem.core.verdict;
 
+import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Written;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -42,7 +44,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
     }
 
     /** The study of the runs by which the floor of {@code candidate} is found: the same candidate twice. */
-    public static Study study(Study study, String candidate) {
+    public static MeasuredStudy study(MeasuredStudy study, String candidate) {
         Candidate one = study.candidate(candidate)
                 .orElseThrow(() -> new IllegalArgumentException(candidate + " is not a candidate of the study"));
         var again = new Candidate(one.id() + AGAIN, one.name() + " again", one.address(), one.launch(), one.ready(),
@@ -50,7 +52,8 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         Question asked = study.question();
         var question = new Question("How much does " + one.name() + " differ from itself?", one.id(),
                 asked.significance(), asked.deciders());
-        return new Study(study.name() + ", noise floor", question, List.of(one, again), study.workload(), study.load(),
+        return new MeasuredStudy(study.name() + ", noise floor", question, List.of(one, again), study.workload(),
+                study.load(),
                 plan(study.plan(), study.plan().rounds()), study.agreement(), study.intended(),
                 // the rounds left out by hand are those of the study, not these
                 new Judgement(study.judgement().limits(), study.judgement().takenIn()));
@@ -66,18 +69,16 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
      * @return empty where no candidate has enough rounds for an interval; of several candidates the one with most rounds
      */
     public static Optional<NoiseFloor> of(Study study, List<RunRecord> runs) {
-        return study.candidates().stream().map(candidate -> of(study, candidate.id(), runs))
-                .filter(floor -> !floor.floors().isEmpty())
-                .max(java.util.Comparator.comparingInt(NoiseFloor::rounds));
+        return study.measured().stream()
+                .flatMap(one -> one.candidates().stream().map(candidate -> of(one, candidate.id(), runs)))
+                .filter(floor -> !floor.floors().isEmpty()).max(java.util.Comparator.comparingInt(NoiseFloor::rounds));
     }
 
-    private static NoiseFloor of(Study study, String candidate, List<RunRecord> runs) {
-        Study twice = study(study, candidate);
+    private static NoiseFloor of(MeasuredStudy study, String candidate, List<RunRecord> runs) {
+        MeasuredStudy twice = study(study, candidate);
         // an estimate, no decision: all rounds count at once, whatever the study plans
         int all = (int) runs.stream().mapToInt(RunRecord::round).distinct().count();
-        Comparison comparison = Comparison.of(new Study(twice.name(), twice.question(), twice.candidates(),
-                twice.workload(), twice.load(), plan(twice.plan(), Math.max(1, all)), twice.agreement(),
-                twice.intended(), twice.judgement()), runs);
+        Comparison comparison = Comparison.of(twice.withPlan(plan(twice.plan(), Math.max(1, all))), runs);
         var floors = new ArrayList<Floor>();
         int rounds = 0;
         for (PairComparison pair : comparison.pairs()) {
@@ -92,7 +93,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
     }
 
     private static double size(Metric metric, Interval interval) {
-        return metric.scale() == Metric.Scale.RATIO
+        return metric.scale() == Scale.RATIO
                 ? Math.exp(Math.max(Math.abs(Math.log(interval.low())), Math.abs(Math.log(interval.high())))) - 1
                 : Math.max(Math.abs(interval.low()), Math.abs(interval.high()));
     }
@@ -104,16 +105,12 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
     /** The metrics that decide whose margin lies below the floor, in sentences. */
     public List<String> marginsBelow(Question question) {
         return question.deciders().stream()
-                .flatMap(decider -> floor(decider.metric()).filter(floor -> decider.margin() < floor.size()).stream()
-                        .map(floor -> "The margin of " + words(decider.metric(), decider.margin()) + " for "
+                .flatMap(decider -> floor(decider.metric()).filter(floor -> decider.margin().size() < floor.size())
+                        .stream()
+                        .map(floor -> "The margin of " + decider.margin().words() + " for "
                                 + decider.metric().label() + " lies below the noise floor of "
-                                + words(decider.metric(), floor.size())
+                                + decider.metric().scale().words(floor.size())
                                 + ": so small a difference appears between a candidate and itself."))
                 .toList();
-    }
-
-    /** "4.1 %" or "0.2 points". */
-    public static String words(Metric metric, double size) {
-        return Written.significant(size * 100) + (metric.scale() == Metric.Scale.RATIO ? " %" : " points");
     }
 }

@@ -6,7 +6,9 @@ import java.util.Optional;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.SymmetryMartingale;
+import kadrem.core.study.Margin;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Scale;
 
 /**
  * One pair of candidates on one metric. Estimate and interval are candidate divided by baseline for a metric compared as a
@@ -14,7 +16,6 @@ import kadrem.core.study.Metric;
  *
  * @param call name of the call of which the values are; empty for all calls together
  * @param deciding whether the metric decides, and p was adjusted together with all that decide
- * @param margin the margin of the metric, on the scale of {@link Metric#scale()}
  * @param points the values of both in each round that both have
  * @param test of which p and interval are
  * @param interval with the confidence that the family leaves it; empty where the rounds are too few for one
@@ -23,7 +24,7 @@ import kadrem.core.study.Metric;
  * @param family the number of items that shared what the look spends, at the step of Holm's at which the pair stood
  */
 public record PairComparison(Metric metric, String call, boolean deciding, String baseline, String candidate,
-        double margin, List<Point> points, LocationTest test, double estimate, Optional<Interval> interval, double p,
+        Margin margin, List<Point> points, LocationTest test, double estimate, Optional<Interval> interval, double p,
         double adjustedP, int family, Outcome outcome) {
 
     /** The values of one round. */
@@ -40,7 +41,7 @@ public record PairComparison(Metric metric, String call, boolean deciding, Strin
     }
 
     static double[] differences(Metric metric, List<Point> points) {
-        return points.stream().mapToDouble(point -> metric.scale() == Metric.Scale.RATIO
+        return points.stream().mapToDouble(point -> metric.scale() == Scale.RATIO
                 ? logarithm(point)
                 : point.candidate() - point.baseline()).toArray();
     }
@@ -66,36 +67,11 @@ public record PairComparison(Metric metric, String call, boolean deciding, Strin
             return false;
         }
         boolean higherIsWorse = candidate.equals(one) != metric.higherIsBetter();
-        return higherIsWorse ? interval.get().high() < marginHigh() : interval.get().low() > marginLow();
+        return higherIsWorse ? interval.get().high() < margin.high() : interval.get().low() > margin.low();
     }
 
     /** Whether p and interval are those that are valid at any stop. */
     public boolean isAnyTime() {
         return test instanceof SymmetryMartingale;
-    }
-
-    /** A difference of {@link #differences()} on the scale of the estimate. */
-    public double shown(double difference) {
-        return metric.scale() == Metric.Scale.RATIO ? Math.exp(difference) : difference;
-    }
-
-    /** The margin on the scale of {@link #differences()}. */
-    public double zone() {
-        return metric.scale() == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
-    }
-
-    /** The value that means "no difference": 1 for a ratio, 0 for a difference. */
-    public double neutral() {
-        return metric.scale() == Metric.Scale.RATIO ? 1 : 0;
-    }
-
-    /** Lower end of the margin zone on the scale of the estimate. */
-    public double marginLow() {
-        return metric.scale() == Metric.Scale.RATIO ? 1 / (1 + margin) : -margin;
-    }
-
-    /** Upper end of the margin zone on the scale of the estimate. */
-    public double marginHigh() {
-        return metric.scale() == Metric.Scale.RATIO ? 1 + margin : margin;
     }
 }

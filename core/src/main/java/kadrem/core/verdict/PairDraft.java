@@ -17,6 +17,7 @@ import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.PairedMean;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.stats.SymmetryMartingale;
+import kadrem.core.study.Margin;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -60,10 +61,10 @@ record PairDraft(Metric metric, String call, boolean deciding, Study.CandidatePa
             return Optional.empty();
         }
         Optional<Question.Decider> decider = study.question().decider(metric);
-        double margin = decider.map(Question.Decider::margin).orElse(metric.usualMargin());
+        Margin margin = decider.map(Question.Decider::margin).orElse(metric.usualMargin());
         double[] differences = PairComparison.differences(metric, points);
         return Optional.of(new PairDraft(metric, call, decider.isPresent() && call.isEmpty(), pair,
-                List.copyOf(points), new PairTest(metric.scale(), metric.higherIsBetter(), margin,
+                List.copyOf(points), new PairTest(margin, metric.higherIsBetter(),
                         test(shared, metric, points, differences, Math.min(ofBaseline, ofCandidate)))));
     }
 

@@ -4,15 +4,15 @@ import java.util.Optional;
 
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
+import kadrem.core.study.Margin;
 import kadrem.core.study.Metric;
 
 /**
  * The analysis of a pair, and what its interval says.
  *
  * @param test of differences: of logarithms where values are compared as ratios
- * @param margin a ratio less 1 or an absolute difference
  */
-record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, LocationTest test) implements Family.Item {
+record PairTest(Margin margin, boolean higherIsBetter, LocationTest test) implements Family.Item {
     /** A difference beyond it is one without bound: one of the two values was not reached. */
     static final double UNBOUNDED = 1e9;
 
@@ -37,7 +37,7 @@ record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, Locat
 
     /** What an interval says, and nothing else: that it lies beyond the margin, inside the margin, or on one side of no difference. */
     private Outcome outcome(Optional<Interval> found) {
-        double zone = scale == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
+        double zone = margin.zone();
         if (found.isEmpty()) {
             return Outcome.NOT_SETTLED;
         }
@@ -66,6 +66,6 @@ record PairTest(Metric.Scale scale, boolean higherIsBetter, double margin, Locat
     }
 
     private double shown(double difference) {
-        return scale == Metric.Scale.RATIO ? Math.exp(difference) : difference;
+        return margin.scale().shown(difference);
     }
 }

@@ -10,8 +10,10 @@ import org.apache.commons.statistics.distribution.ChiSquaredDistribution;
 import kadrem.core.plan.Look;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.stats.SymmetryMartingale;
+import kadrem.core.study.Margin;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 
 /**
@@ -20,7 +22,7 @@ import kadrem.core.study.Study;
  *
  * @param noise σ, the standard deviation of the differences between two candidates
  */
-public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Shape shape) {
+public record Planning(Metric metric, Margin margin, Noise noise, FamilyPower.Shape shape) {
     /** The power that a plan is made for. Common practice, no source. */
     public static final double POWER = 0.8;
     /** Fewer rounds have no exact interval of 95 %, which is the least that is asked for. */
@@ -59,7 +61,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
 
         /** "5.2 % from 7 rounds". */
         public String words(Metric metric) {
-            String size = NoiseFloor.words(metric, metric.scale() == Metric.Scale.RATIO ? Math.expm1(sd) : sd);
+            String size = metric.scale().wordsOf(sd);
             return switch (origin) {
                 case SEEN -> size + ", seen in " + rounds + " rounds";
                 case FLOOR -> size + ", seen between a candidate and itself in " + rounds + " rounds";
@@ -71,7 +73,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
     /** The plan of a deciding metric, from the noise of the runs so far, else of a candidate against itself, else assumed. */
     public static Planning of(Study study, Metric metric, Comparison comparison, Optional<NoiseFloor> floor) {
         Question question = study.question();
-        double margin = question.decider(metric).map(Question.Decider::margin).orElse(metric.usualMargin());
+        Margin margin = question.decider(metric).map(Question.Decider::margin).orElse(metric.usualMargin());
         int candidates = study.candidates().size();
         var shape = new FamilyPower.Shape(candidates, Math.max(1, question.deciders().size()),
                 candidates * question.requirements().size(),
@@ -80,7 +82,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
         Noise noise = seen(comparison.on(metric))
                 .or(() -> floor.flatMap(one -> one.floors().stream().filter(f -> f.metric() == metric).findFirst()
                         .map(f -> new Noise(f.sd(), Noise.Origin.FLOOR, one.rounds()))))
-                .orElse(new Noise(metric.scale() == Metric.Scale.RATIO ? ASSUMED : ASSUMED / 10, Noise.Origin.ASSUMED,
+                .orElse(new Noise(metric.scale() == Scale.RATIO ? ASSUMED : ASSUMED / 10, Noise.Origin.ASSUMED,
                         0));
         return new Planning(metric, margin, noise, shape);
     }
@@ -179,12 +181,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
 
     /** Rounds that settle a difference of the margin four times in five; empty where it would be more than {@value #MAX_ROUNDS}. */
     public OptionalInt roundsForMargin() {
-        return rounds(zone(), FamilyPower.TESTS);
-    }
-
-    /** The margin on the scale of the differences. */
-    double zone() {
-        return metric.scale() == Metric.Scale.RATIO ? Math.log1p(margin) : margin;
+        return rounds(margin.zone(), FamilyPower.TESTS);
     }
 
     /** Rounds that show four times in five that no difference matters where there is none. */
@@ -194,7 +191,7 @@ public record Planning(Metric metric, double margin, Noise noise, FamilyPower.Sh
 
     /** Rounds that settle a difference four times in five, on the scale of the differences. */
     private OptionalInt rounds(double difference, int tests) {
-        return FamilyPower.rounds(new FamilyPower.Asked(shape, difference / sd(), zone() / sd(), POWER, tests),
+        return FamilyPower.rounds(new FamilyPower.Asked(shape, difference / sd(), margin.zone() / sd(), POWER, tests),
                 fewest(), MAX_ROUNDS);
     }
 

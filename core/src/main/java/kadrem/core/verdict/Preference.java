@@ -10,6 +10,7 @@ import java.util.stream.Stream;
 import kadrem.core.study.Factor;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 
 /**
@@ -123,7 +124,7 @@ public final class Preference {
         Metric metric = criterion.metric().orElseThrow();
         double value = comparison.run(candidate, round).map(run -> run.value(metric).orElse(Double.NaN))
                 .orElse(Double.NaN);
-        double badness = metric.scale() == Metric.Scale.DIFFERENCE
+        double badness = metric.scale() == Scale.DIFFERENCE
                 ? -Math.log(1 - value)
                 : metric.higherIsBetter() ? -Math.log(value) : Math.log(value);
         // what was not reached is worse than any figure, and still no more than the weights let it be

@@ -9,9 +9,9 @@ import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.Study;
 
 /** Whether a version of a candidate is worse than an earlier one: a study of the two, measured beside each other. */
 public final class Regression {
@@ -38,7 +38,8 @@ public final class Regression {
      * @param rounds how many; empty for those of the study, but at least as many as can settle anything
      * @throws IllegalArgumentException if there is no such candidate
      */
-    public static Study study(Study study, String candidate, Version before, Version after, Optional<Integer> rounds) {
+    public static MeasuredStudy study(MeasuredStudy study, String candidate, Version before, Version after,
+            Optional<Integer> rounds) {
         Candidate one = study.candidate(candidate)
                 .orElseThrow(() -> new IllegalArgumentException(candidate + " is not a candidate of the study"));
         Question asked = study.question();
@@ -47,7 +48,8 @@ public final class Regression {
         Plan plan = study.plan();
         int fewest = Rounds.neededToSettle(asked.deciders().size() + 2 * asked.requirements().size(),
                 Look.ofEnd(asked.significance()));
-        return new Study(study.name() + ", " + one.id() + " " + before.name() + " and " + after.name(), question,
+        return new MeasuredStudy(study.name() + ", " + one.id() + " " + before.name() + " and " + after.name(),
+                question,
                 List.of(version(one, BEFORE, before), version(one, AFTER, after)), study.workload(), study.load(),
                 new Plan(rounds.orElse(Math.max(plan.rounds(), fewest)), plan.seed(), plan.pause(), plan.idle(), false,
                         OptionalInt.empty(), plan.pacing()),

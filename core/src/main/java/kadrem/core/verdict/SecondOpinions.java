@@ -23,15 +23,15 @@ public record SecondOpinions(Optional<PairedT> t, Optional<Interval> tInterval, 
         Optional<Interval> bootstrap = resamples.interval(differences, 1 - significance).map(i -> shown(pair, i));
         var disagreements = new ArrayList<String>();
         pair.interval().ifPresent(own -> {
-            boolean zero = own.contains(pair.neutral());
+            boolean zero = own.contains(pair.metric().scale().neutral());
             t.ifPresent(one -> {
-                if (tInterval.get().contains(pair.neutral()) != zero) {
+                if (tInterval.get().contains(pair.metric().scale().neutral()) != zero) {
                     disagreements
                             .add(String.format(Locale.ROOT, "the paired t test says otherwise (p = %.4f)", one.p()));
                 }
             });
             bootstrap.ifPresent(one -> {
-                if (one.contains(pair.neutral()) != zero) {
+                if (one.contains(pair.metric().scale().neutral()) != zero) {
                     disagreements.add("the bootstrap interval of the mean says otherwise");
                 }
             });
@@ -40,6 +40,7 @@ public record SecondOpinions(Optional<PairedT> t, Optional<Interval> tInterval, 
     }
 
     private static Interval shown(PairComparison pair, Interval interval) {
-        return new Interval(pair.shown(interval.low()), pair.shown(interval.high()), interval.achievedConfidence());
+        return new Interval(pair.metric().scale().shown(interval.low()), pair.metric().scale().shown(interval.high()),
+                interval.achievedConfidence());
     }
 }

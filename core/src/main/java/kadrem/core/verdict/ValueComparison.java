@@ -11,14 +11,16 @@ import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.RankSum;
 import kadrem.core.stats.SignedRank;
+import kadrem.core.study.Margin;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Scale;
 
 /**
  * The comparison of values that were measured elsewhere, one a run. Pairs whose values have rounds are compared round by round, as
  * runs of a study are; pairs without by rank sums, which takes more runs to settle the same. Values are compared as ratios where all
  * are above 0, else as differences.
  */
-public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs) {
+public record ValueComparison(Asked asked, Scale scale, List<Pair> pairs) {
     /**
      * What is asked.
      *
@@ -67,7 +69,7 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
                     + String.join(", ", byCandidate.keySet()));
         }
         boolean ratios = values.stream().allMatch(one -> one.value() > 0);
-        Metric.Scale scale = ratios ? Metric.Scale.RATIO : Metric.Scale.DIFFERENCE;
+        Scale scale = ratios ? Scale.RATIO : Scale.DIFFERENCE;
         List<String> names = new ArrayList<>(byCandidate.keySet());
         names.remove(asked.baseline());
         names.addFirst(asked.baseline());
@@ -89,7 +91,7 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
     private record Draft(String baseline, String candidate, boolean paired, List<List<Double>> values, PairTest test,
             OptionalDouble delta) {
         static Draft of(String baseline, Map<String, Double> ofBaseline, String candidate,
-                Map<String, Double> ofCandidate, Metric.Scale scale, Asked asked) {
+                Map<String, Double> ofCandidate, Scale scale, Asked asked) {
             boolean paired = ofBaseline.keySet().stream().noneMatch(key -> key.startsWith("\0"))
                     && ofCandidate.keySet().stream().noneMatch(key -> key.startsWith("\0"));
             List<String> common = ofBaseline.keySet().stream().filter(ofCandidate::containsKey).toList();
@@ -115,14 +117,13 @@ public record ValueComparison(Asked asked, Metric.Scale scale, List<Pair> pairs)
                 test = sums;
             }
             return new Draft(baseline, candidate, paired, List.of(a, b),
-                    new PairTest(scale, asked.higherIsBetter(), asked.margin(), test), delta);
+                    new PairTest(new Margin(scale, asked.margin()), asked.higherIsBetter(), test), delta);
         }
 
-        private static double[] on(Metric.Scale scale, List<Double> values) {
+        private static double[] on(Scale scale, List<Double> values) {
             // a ratio to a value that was not reached lies beyond all others
-            return values.stream().mapToDouble(value -> scale == Metric.Scale.RATIO
-                    ? Math.clamp(Math.log(value), -PairTest.UNBOUNDED, PairTest.UNBOUNDED)
-                    : value).toArray();
+            return values.stream().mapToDouble(scale::of)
+                    .map(value -> Math.clamp(value, -PairTest.UNBOUNDED, PairTest.UNBOUNDED)).toArray();
         }
 
         Pair finish(double level, double significance) {

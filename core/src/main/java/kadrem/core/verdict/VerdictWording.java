@@ -16,6 +16,7 @@ import kadrem.core.plan.Look;
 import kadrem.core.stats.RobustZ;
 import kadrem.core.scaling.LadderResult;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Written;
 import kadrem.core.study.Question;
 import kadrem.core.study.SoundnessRule;
@@ -183,7 +184,7 @@ final class VerdictWording {
     private static Optional<String> sittings(Verdict verdict) {
         Comparison comparison = verdict.comparison();
         int sittings = comparison.sittings().size();
-        if (comparison.study().isElsewhere() || verdict.kind() == Verdict.Kind.NOTHING || sittings == 0) {
+        if (comparison.study() instanceof FigureStudy || verdict.kind() == Verdict.Kind.NOTHING || sittings == 0) {
             return Optional.empty();
         }
         return Optional.of(sittings == 1

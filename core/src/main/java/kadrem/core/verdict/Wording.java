@@ -8,6 +8,7 @@ import java.util.Optional;
 import kadrem.core.stats.Interval;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 
@@ -18,10 +19,10 @@ public final class Wording {
 
     /** "38 % lower", "2.6 times as high", "0.4 points higher", "the same". */
     public static String change(Metric metric, double estimate) {
-        if (metric.scale() == Metric.Scale.RATIO && (Double.isInfinite(estimate) || estimate == 0)) {
+        if (metric.scale() == Scale.RATIO && (Double.isInfinite(estimate) || estimate == 0)) {
             return estimate == 0 ? "lower without bound" : "higher without bound";
         }
-        if (metric.scale() == Metric.Scale.DIFFERENCE) {
+        if (metric.scale() == Scale.DIFFERENCE) {
             return estimate == 0
                     ? "the same"
                     : Written.significant(Math.abs(estimate) * 100) + " points " + (estimate > 0 ? "higher" : "lower");
@@ -67,7 +68,7 @@ public final class Wording {
     }
 
     private static double mirrored(Metric metric, double value) {
-        return metric.scale() == Metric.Scale.RATIO ? 1 / value : -value;
+        return metric.scale() == Scale.RATIO ? 1 / value : -value;
     }
 
     /** "p99 response time of Event loop is 38 % lower than of Thread pool (31 % to 44 % lower; 95.3 % interval, 7 rounds)". */
@@ -85,9 +86,7 @@ public final class Wording {
     /** The outcome with the margin it was held against. */
     public static String outcome(PairComparison pair) {
         String settled = pair.deciding() ? "settled" : "a hint";
-        String margin = pair.metric().scale() == Metric.Scale.RATIO
-                ? Written.significant(pair.margin() * 100) + " %"
-                : Written.significant(pair.margin() * 100) + " points";
+        String margin = pair.margin().words();
         return switch (pair.outcome()) {
             case BETTER_BY_MORE -> settled + ": better by more than the margin of " + margin;
             case BETTER -> settled + ": better, though perhaps by less than the margin of " + margin;

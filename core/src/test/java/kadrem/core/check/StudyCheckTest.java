@@ -12,6 +12,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Problem;
 import kadrem.core.study.Question;
@@ -22,14 +23,14 @@ import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
 
 class StudyCheckTest {
-    private static List<String> errors(Study study) {
+    private static List<String> errors(MeasuredStudy study) {
         return StudyCheck.check(study).stream().filter(problem -> problem.severity() == Problem.Severity.ERROR)
                 .map(Problem::path).toList();
     }
 
-    private static Study with(Call call) {
-        Study study = Studies.two();
-        return new Study(study.name(), study.question(), study.candidates(),
+    private static MeasuredStudy with(Call call) {
+        MeasuredStudy study = Studies.two();
+        return new MeasuredStudy(study.name(), study.question(), study.candidates(),
                 new Workload(study.workload().values(), List.of(new Visit("v", 1, List.of(call)))), study.load(),
                 study.plan());
     }
@@ -53,7 +54,7 @@ class StudyCheckTest {
                 .containsExactly("workload.visits[0].calls[0]");
     }
 
-    private static List<String> warnings(Study study) {
+    private static List<String> warnings(MeasuredStudy study) {
         return StudyCheck.check(study).stream().filter(problem -> problem.severity() == Problem.Severity.WARNING)
                 .map(problem -> problem.path() + " " + problem.what()).toList();
     }
@@ -65,12 +66,12 @@ class StudyCheckTest {
                 .anyMatch(warning -> warning.contains("holds what looks like a secret: the value of api_key"));
         assertThat(warnings(with(Call.of("c", "GET", "/berths?api_key={{env:KEY}}"))))
                 .noneMatch(warning -> warning.contains("secret"));
-        Study two = Studies.two();
+        MeasuredStudy two = Studies.two();
         var launch = new Launch(List.of("./serve", "--password", "{{env:WORD}}"), ".", Map.of(), Optional.empty(),
                 Duration.ofSeconds(1), Duration.ofSeconds(1));
         var launched = new Candidate("a", "A", new Address("127.0.0.1", 18_000, ""), Optional.of(launch), "/health",
                 Optional.empty(), Optional.empty());
-        assertThat(warnings(new Study(two.name(), two.question(), List.of(launched, two.candidates().get(1)),
+        assertThat(warnings(new MeasuredStudy(two.name(), two.question(), List.of(launched, two.candidates().get(1)),
                 two.workload(), two.load(), two.plan())))
                 .containsExactly("candidates[0].launch.command hands a secret over as an argument");
     }
@@ -83,7 +84,7 @@ class StudyCheckTest {
 
     @Test
     void aPlanThatCannotSettleAnythingIsToldBeforeItRuns() {
-        Study six = Studies.of(List.of("a", "b", "c"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1),
+        MeasuredStudy six = Studies.of(List.of("a", "b", "c"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1),
                 new Question.Decider(Metric.MEAN, 0.1));
         assertThat(StudyCheck.check(six)).singleElement().satisfies(problem -> {
             assertThat(problem.severity()).isEqualTo(Problem.Severity.WARNING);
@@ -93,9 +94,9 @@ class StudyCheckTest {
 
     @Test
     void theBaselineComesFirstInEveryPairItIsIn() {
-        Study study = Studies.of(List.of("a", "b", "c"), Studies.OPEN);
+        MeasuredStudy study = Studies.of(List.of("a", "b", "c"), Studies.OPEN);
         var question = new Question("?", "b", 0.05, List.of());
-        var other = new Study("s", question, study.candidates(), study.workload(), study.load(), study.plan());
+        var other = new MeasuredStudy("s", question, study.candidates(), study.workload(), study.load(), study.plan());
         assertThat(other.pairs()).containsExactly(new Study.CandidatePair("b", "a"), new Study.CandidatePair("b", "c"),
                 new Study.CandidatePair("a", "c"));
     }

@@ -16,11 +16,11 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Problem;
 import kadrem.core.study.SecretReference;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
@@ -32,9 +32,9 @@ import org.junit.jupiter.api.Test;
 class WorkloadCheckTest {
     private static final Call CALL = Call.of("c", "GET", "/x");
 
-    private static Study study(Workload workload, LoadProfile load) {
-        Study plain = Studies.two();
-        return new Study(plain.name(), plain.question(), plain.candidates(), workload, load, plain.plan());
+    private static MeasuredStudy study(Workload workload, LoadProfile load) {
+        MeasuredStudy plain = Studies.two();
+        return new MeasuredStudy(plain.name(), plain.question(), plain.candidates(), workload, load, plain.plan());
     }
 
     private static List<String> problems(Workload workload, LoadProfile load, Problem.Severity severity) {
@@ -110,12 +110,12 @@ class WorkloadCheckTest {
 
     @Test
     void ownCertificateAndKeyGoTogether() {
-        Study plain = Studies.two();
+        MeasuredStudy plain = Studies.two();
         Candidate first = plain.candidates().getFirst();
         var tls = new Tls(true, Optional.empty(), Optional.of("me.pem"), Optional.empty());
         var spoiled = new Candidate("a", "a", first.address(), first.launch(), first.ready(), first.reset(),
                 first.version(), new Access(new SignIn.None(), tls));
-        var study = new Study(plain.name(), plain.question(), List.of(spoiled, plain.candidates().get(1)),
+        var study = new MeasuredStudy(plain.name(), plain.question(), List.of(spoiled, plain.candidates().get(1)),
                 plain.workload(), plain.load(), plain.plan());
         assertThat(StudyCheck.check(study)).anySatisfy(problem -> assertThat(problem.path()).endsWith(".tls"));
         assertThat(tls.words()).isEqualTo("certificate checked, own certificate me.pem");
@@ -123,10 +123,10 @@ class WorkloadCheckTest {
 
     @Test
     void otherHostsAreAWarningAndNoError() {
-        Study plain = Studies.two();
+        MeasuredStudy plain = Studies.two();
         var far = new Candidate("a", "a", new Address("board.example", 443, "/api", true), Optional.empty(), "/",
                 Optional.empty(), Optional.empty());
-        var study = new Study(plain.name(), plain.question(), List.of(far, plain.candidates().get(1)),
+        var study = new MeasuredStudy(plain.name(), plain.question(), List.of(far, plain.candidates().get(1)),
                 plain.workload(), plain.load(), plain.plan());
         assertThat(StudyCheck.check(study)).singleElement().satisfies(problem -> {
             assertThat(problem.severity()).isEqualTo(Problem.Severity.WARNING);

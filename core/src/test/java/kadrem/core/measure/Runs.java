@@ -9,8 +9,8 @@ import java.util.OptionalDouble;
 
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.StreamDigest;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.SoundnessRule;
-import kadrem.core.study.Study;
 import org.HdrHistogram.Histogram;
 
 /** Made-up runs for tests. */
@@ -19,12 +19,13 @@ public final class Runs {
     }
 
     /** A complete, sound run whose latencies all are {@code nanos}, with the same share failed as asked. */
-    public static RunRecord complete(Study study, String candidate, int round, long nanos, double failedShare) {
+    public static RunRecord complete(MeasuredStudy study, String candidate, int round, long nanos, double failedShare) {
         return complete(study, candidate, round, nanos, Math.round(10_000 * failedShare / (1 - failedShare)), 10_000);
     }
 
     /** The same with a number of failed calls, and of good ones. */
-    public static RunRecord complete(Study study, String candidate, int round, long nanos, long failures, long good) {
+    public static RunRecord complete(MeasuredStudy study, String candidate, int round, long nanos, long failures,
+            long good) {
         var times = Latency.forRun();
         times.recordValueWithCount(nanos, good);
         return complete(study, candidate, round, new LatencySummary(good, nanos, at(0.5, nanos, failures, good),
@@ -38,12 +39,12 @@ public final class Runs {
     }
 
     /** A run with these response times of good calls, and failed ones beside them. */
-    public static RunRecord complete(Study study, String candidate, int round, Histogram times, long failures) {
+    public static RunRecord complete(MeasuredStudy study, String candidate, int round, Histogram times, long failures) {
         return complete(study, candidate, round, LatencySummary.of(times, failures, 5_000_000_000L),
                 Distribution.of(times));
     }
 
-    private static RunRecord complete(Study study, String candidate, int round, LatencySummary latency,
+    private static RunRecord complete(MeasuredStudy study, String candidate, int round, LatencySummary latency,
             Distribution distribution) {
         long good = latency.count();
         long failures = latency.lacking();
@@ -61,7 +62,7 @@ public final class Runs {
                 List.of(Soundness.Finding.of(SoundnessRule.LATE, 0.4, 0.05, false)));
     }
 
-    public static RunRecord record(Study study, String candidate, int round, RunOutcome outcome,
+    public static RunRecord record(MeasuredStudy study, String candidate, int round, RunOutcome outcome,
             Optional<RunFigures> figures) {
         Instant started = Instant.parse("2026-07-01T10:00:00Z").plusSeconds(round * 60L);
         var identity = new RunIdentity("id" + round + candidate, round, candidate, 1, 1, LoadDigest.of(study), started,

@@ -9,8 +9,8 @@ import java.util.List;
 import java.util.Map;
 
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -71,12 +71,13 @@ class RoundsTest {
 
     @Test
     void theLoadDigestChangesWithTheLoadAndOnlyWithIt() {
-        Study study = Studies.two();
+        MeasuredStudy study = Studies.two();
         assertThat(LoadDigest.of(Studies.two())).isEqualTo(LoadDigest.of(study)).hasSize(16);
         LoadProfile.Open poisson = StreamTest.open(100, LoadProfile.Spacing.POISSON, 1, 10);
         LoadProfile.Open constant = StreamTest.open(100, LoadProfile.Spacing.CONSTANT, 1, 10);
         assertThat(LoadDigest.of(Studies.withLoad(poisson))).isNotEqualTo(LoadDigest.of(Studies.withLoad(constant)));
-        var renamed = new Study("another name", study.question(), study.candidates(), study.workload(), study.load(),
+        var renamed = new MeasuredStudy("another name", study.question(), study.candidates(), study.workload(),
+                study.load(),
                 study.plan());
         assertThat(LoadDigest.of(renamed)).isEqualTo(LoadDigest.of(study));
     }

@@ -15,9 +15,9 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.StatusSet;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.ValueList.Keep;
@@ -128,9 +128,9 @@ class ValuesTest {
                 .isNotEqualTo(stream.thinkNanos(think, 1, one));
     }
 
-    private static Study study(Call call) {
-        Study plain = Studies.two();
-        return new Study(plain.name(), plain.question(), plain.candidates(),
+    private static MeasuredStudy study(Call call) {
+        MeasuredStudy plain = Studies.two();
+        return new MeasuredStudy(plain.name(), plain.question(), plain.candidates(),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(call)))), plain.load(), plain.plan());
     }
 

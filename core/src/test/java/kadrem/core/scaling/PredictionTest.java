@@ -12,6 +12,7 @@ import java.util.OptionalLong;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
@@ -21,7 +22,6 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -31,11 +31,11 @@ import org.junit.jupiter.api.Test;
 class PredictionTest {
     private static final Duration SECOND = Duration.ofSeconds(1);
 
-    private static Study study(LoadProfile load, int calls) {
-        Study base = Studies.withLoad(load);
+    private static MeasuredStudy study(LoadProfile load, int calls) {
+        MeasuredStudy base = Studies.withLoad(load);
         List<Call> visit = java.util.stream.IntStream.range(0, calls)
                 .mapToObj(number -> Call.of("call " + number, "GET", "/" + number)).toList();
-        return new Study(base.name(), base.question(), base.candidates(),
+        return new MeasuredStudy(base.name(), base.question(), base.candidates(),
                 new Workload(List.of(), List.of(new Visit("visit", 1, visit))), load, base.plan());
     }
 
@@ -121,7 +121,7 @@ class PredictionTest {
     void aSearchTakesTheTimeOfItsLevels() {
         LoadProfile.Closed load = users(Shape.flat(Duration.ofSeconds(10), 1), Duration.ZERO);
         var ladder = load.withCourse(load.course().withSearch(new LevelSearch.Ladder(10, 2, 0, 6, 0.05)));
-        Study study = study(ladder, 1);
+        MeasuredStudy study = study(ladder, 1);
         int runs = study.plan().rounds() * study.candidates().size();
         assertThat(Prediction.of(study, Optional.empty()).wallTime())
                 .isEqualTo(Duration.ofSeconds(60).plus(study.plan().pause()).multipliedBy(runs));
@@ -139,14 +139,15 @@ class PredictionTest {
     /** 400 calls have 4 above p99: no number, and said before anything is sent, with what would mend it. */
     @Test
     void percentilesThatARunCannotCarryAreToldBefore() {
-        Study study = Studies.withLoad(new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
+        MeasuredStudy study = Studies.withLoad(new LoadProfile.Open(20, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
                 Duration.ofSeconds(20), Duration.ofSeconds(5)));
         assertThat(study.question().metrics()).contains(Metric.P99);
         assertThat(Prediction.of(study, Optional.empty()).weakPercentiles(study)).singleElement().asString()
                 .startsWith("Of some 400 calls in a run about 4 lie above p99").contains("hardly a number")
                 .contains("Measure for about 250 s");
-        Study longer = Studies.withLoad(new LoadProfile.Open(200, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
-                Duration.ofSeconds(25), Duration.ofSeconds(5)));
+        MeasuredStudy longer = Studies
+                .withLoad(new LoadProfile.Open(200, LoadProfile.Spacing.CONSTANT, 16, Duration.ZERO,
+                        Duration.ofSeconds(25), Duration.ofSeconds(5)));
         assertThat(Prediction.of(longer, Optional.empty()).weakPercentiles(longer)).isEmpty();
     }
 }

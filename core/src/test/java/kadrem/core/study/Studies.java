@@ -13,20 +13,21 @@ public final class Studies {
     }
 
     /** Two candidates, "a" the baseline and "b", that p99 decides between with a margin of 10 %. */
-    public static Study two() {
+    public static MeasuredStudy two() {
         return of(List.of("a", "b"), OPEN, new Question.Decider(Metric.P99, 0.10));
     }
 
-    public static Study withLoad(LoadProfile load) {
+    public static MeasuredStudy withLoad(LoadProfile load) {
         return of(List.of("a", "b"), load, new Question.Decider(Metric.P99, 0.10));
     }
 
-    public static Study of(List<String> ids, LoadProfile load, Question.Decider... deciders) {
+    public static MeasuredStudy of(List<String> ids, LoadProfile load, Question.Decider... deciders) {
         List<Candidate> candidates = ids.stream().map(Studies::candidate).toList();
         var call = Call.of("one-berth", "GET", "/berths/{{berth}}");
         var workload = new Workload(List.of(new ValueList.NumberRange("berth", 1, 100)),
                 List.of(new Visit("look", 1, List.of(call))));
-        return new Study("berths", new Question("Which one?", ids.getFirst(), 0.05, List.of(deciders)), candidates,
+        return new MeasuredStudy("berths", new Question("Which one?", ids.getFirst(), 0.05, List.of(deciders)),
+                candidates,
                 workload, load, new Plan(7, 1, Duration.ZERO));
     }
 

@@ -17,11 +17,11 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.stats.StudentisedBootstrap;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 
 /**
  * Time of the whole analysis of ten candidates in a hundred rounds on twelve metrics (the eight of runs and four of a call), with
@@ -32,16 +32,16 @@ final class AnalysisBenchmark {
     }
 
     public static void main(String[] arguments) {
-        Study some = Studies.of(IntStream.range(0, 10).mapToObj(i -> "c" + i).toList(), Studies.OPEN,
+        MeasuredStudy some = Studies.of(IntStream.range(0, 10).mapToObj(i -> "c" + i).toList(), Studies.OPEN,
                 new Question.Decider(Metric.P99, 0.1));
         for (OptionalInt adaptive : List.of(OptionalInt.empty(), OptionalInt.of(100))) {
             System.out.println(adaptive.isPresent() ? "an adaptive plan" : "a fixed plan");
-            analyse(new Study(some.name(), some.question(), some.candidates(), some.workload(), some.load(),
+            analyse(new MeasuredStudy(some.name(), some.question(), some.candidates(), some.workload(), some.load(),
                     new Plan(100, 1, Duration.ZERO, Duration.ZERO, false, adaptive)));
         }
     }
 
-    private static void analyse(Study study) {
+    private static void analyse(MeasuredStudy study) {
         var random = new SplittableRandom(1);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 100; round++) {
@@ -68,7 +68,7 @@ final class AnalysisBenchmark {
         }
     }
 
-    private static RunRecord run(Study study, String candidate, int round, SplittableRandom random) {
+    private static RunRecord run(MeasuredStudy study, String candidate, int round, SplittableRandom random) {
         RunFigures some = Runs.complete(study, candidate, round, 1_000_000, 0).figures().orElseThrow();
         double p50 = 1e6 * (1 + 0.1 * random.nextDouble());
         double p95 = 3e6 * (1 + 0.1 * random.nextDouble());

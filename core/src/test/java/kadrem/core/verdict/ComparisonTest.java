@@ -12,18 +12,18 @@ import kadrem.core.measure.Runs;
 import kadrem.core.measure.Soundness;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.study.Judgement;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 import org.junit.jupiter.api.Test;
 
 class ComparisonTest {
-    private static final Study STUDY = Studies.two();
+    private static final MeasuredStudy STUDY = Studies.two();
 
     private static List<RunRecord> rounds(int rounds, IntToLongFunction a, IntToLongFunction b) {
         var runs = new ArrayList<RunRecord>();
@@ -90,7 +90,7 @@ class ComparisonTest {
 
     @Test
     void holmRunsOverAllPairsAndDecidingMetricsTogether() {
-        Study study = Studies.of(List.of("a", "b", "c"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1));
+        MeasuredStudy study = Studies.of(List.of("a", "b", "c"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1));
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             runs.add(Runs.complete(study, "a", round, noisy(40_000_000, round), 0));
@@ -125,7 +125,7 @@ class ComparisonTest {
     void runsThatDoNotCountAreLeftOutWithTheReason() {
         List<RunRecord> runs = new ArrayList<>(rounds(7, _ -> 10_000_000, _ -> 10_000_000));
         runs.set(1, Runs.record(STUDY, "b", 1, RunOutcome.FAILED, Optional.empty()));
-        Study edited = Studies.withLoad(new kadrem.core.study.LoadProfile.Closed(3, java.time.Duration.ZERO,
+        MeasuredStudy edited = Studies.withLoad(new kadrem.core.study.LoadProfile.Closed(3, java.time.Duration.ZERO,
                 java.time.Duration.ZERO, java.time.Duration.ofSeconds(1), java.time.Duration.ofSeconds(1)));
         Comparison comparison = Comparison.of(STUDY, runs);
         assertThat(comparison.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
@@ -164,8 +164,8 @@ class ComparisonTest {
                 .isEqualTo("31 % to 44 % lower");
     }
 
-    private static Study judging(Judgement judgement) {
-        return new Study(STUDY.name(), STUDY.question(), STUDY.candidates(), STUDY.workload(), STUDY.load(),
+    private static MeasuredStudy judging(Judgement judgement) {
+        return new MeasuredStudy(STUDY.name(), STUDY.question(), STUDY.candidates(), STUDY.workload(), STUDY.load(),
                 STUDY.plan(), STUDY.agreement(), STUDY.intended(), judgement);
     }
 

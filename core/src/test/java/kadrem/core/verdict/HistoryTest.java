@@ -10,10 +10,10 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.stream.IntStream;
 
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import org.junit.jupiter.api.Test;
 
 /** Versions of a candidate: the study of two of them, and the levels of many. */
@@ -95,11 +95,11 @@ class HistoryTest {
 
     @Test
     void twoVersionsAreAStudyOfTheirOwnUnderTheSameLoad() {
-        Study study = Studies.of(List.of("pool", "loop"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1),
+        MeasuredStudy study = Studies.of(List.of("pool", "loop"), Studies.OPEN, new Question.Decider(Metric.P99, 0.1),
                 new Question.Decider(Metric.P50, 0.1));
         var launch = new kadrem.core.study.Launch(List.of("run"), ".", Map.of(), java.util.Optional.empty(),
                 java.time.Duration.ofSeconds(5), java.time.Duration.ofSeconds(5));
-        Study two = Regression.study(study, "pool", new Regression.Version("a1", launch),
+        MeasuredStudy two = Regression.study(study, "pool", new Regression.Version("a1", launch),
                 new Regression.Version("b2", launch), java.util.Optional.empty());
         assertThat(two.question().baseline()).isEqualTo(Regression.BEFORE);
         assertThat(two.candidates()).extracting(one -> one.address().toString())

@@ -10,17 +10,17 @@ import java.util.List;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.plan.LoadDigest;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import org.junit.jupiter.api.Test;
 
 class NoiseFloorTest {
-    private static final Study STUDY = Studies.two();
+    private static final MeasuredStudy STUDY = Studies.two();
 
     private static List<RunRecord> runs(int rounds, double... ratios) {
-        Study itself = NoiseFloor.study(STUDY, "b");
+        MeasuredStudy itself = NoiseFloor.study(STUDY, "b");
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= rounds; round++) {
             runs.add(Runs.complete(itself, "b", round, 10_000_000, 0));
@@ -31,7 +31,7 @@ class NoiseFloorTest {
 
     @Test
     void theStudyOfAFloorSendsTheSameToOneCandidateTwice() {
-        Study itself = NoiseFloor.study(STUDY, "b");
+        MeasuredStudy itself = NoiseFloor.study(STUDY, "b");
         assertThat(itself.candidates()).hasSize(2);
         assertThat(itself.candidates().get(1).address()).isEqualTo(itself.candidates().get(0).address());
         assertThat(LoadDigest.of(itself)).isEqualTo(LoadDigest.of(STUDY));

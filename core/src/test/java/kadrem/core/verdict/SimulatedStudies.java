@@ -21,11 +21,11 @@ import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.plan.Look;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 
 /**
  * Made-up studies of known truth through the whole of what makes a verdict of records, and how many of them say anything that is false.
@@ -155,7 +155,7 @@ final class SimulatedStudies {
             boolean all = false;
             List<PairComparison> last = List.of();
             int[] looks = cell.stopping().looks(cell.rounds());
-            Study study = study(cell);
+            MeasuredStudy study = study(cell);
             List<RunRecord> runs = runs(cell, study, looks[looks.length - 1], random);
             for (int look = 0; look < looks.length && !all; look++) {
                 Comparison comparison = Comparison.of(study, runs.subList(0, looks[look] * cell.candidates()));
@@ -179,17 +179,17 @@ final class SimulatedStudies {
         return IntStream.range(0, candidates).mapToObj(i -> String.valueOf((char) ('a' + i))).toList();
     }
 
-    private static Study study(Cell cell) {
-        Study some = Studies.of(ids(cell.candidates()), Studies.OPEN);
+    private static MeasuredStudy study(Cell cell) {
+        MeasuredStudy some = Studies.of(ids(cell.candidates()), Studies.OPEN);
         var question = new Question("?", "a", SIGNIFICANCE, METRICS.subList(0, cell.metrics()).stream()
                 .map(metric -> new Question.Decider(metric, MARGIN)).toList());
-        return new Study(some.name(), question, some.candidates(), some.workload(), some.load(),
+        return new MeasuredStudy(some.name(), question, some.candidates(), some.workload(), some.load(),
                 new Plan(cell.rounds(), 1,
                         Duration.ZERO, Duration.ZERO, false,
                         cell.stopping() == Stopping.ADAPTIVE ? OptionalInt.of(cell.rounds()) : OptionalInt.empty()));
     }
 
-    private static List<RunRecord> runs(Cell cell, Study study, int rounds, SplittableRandom random) {
+    private static List<RunRecord> runs(Cell cell, MeasuredStudy study, int rounds, SplittableRandom random) {
         var waves = new double[rounds];
         for (int round = 0; round < rounds; round++) {
             waves[round] = round % CLUSTER == 0 ? Math.exp(0.7 * random.nextGaussian()) : waves[round - 1];
@@ -216,7 +216,7 @@ final class SimulatedStudies {
         return runs;
     }
 
-    private static RunRecord run(Study study, String id, int round, double[] values) {
+    private static RunRecord run(MeasuredStudy study, String id, int round, double[] values) {
         double[] all = new double[METRICS.size()];
         for (int k = 0; k < all.length; k++) {
             all[k] = k < values.length ? values[k] : 1e6;
@@ -249,7 +249,7 @@ final class SimulatedStudies {
 
     /** The plan of a study whose runs scatter as those of {@link Noise#LOGNORMAL}, of which that is known. */
     static Planning planning(int candidates, int metrics, boolean adaptive) {
-        return new Planning(Metric.P95, MARGIN,
+        return new Planning(Metric.P95, Metric.P95.margin(MARGIN),
                 new Planning.Noise(OWN * Math.sqrt(2), Planning.Noise.Origin.ASSUMED, 0),
                 new FamilyPower.Shape(candidates, metrics, 0,
                         adaptive ? SIGNIFICANCE : Look.ofEnd(SIGNIFICANCE), adaptive));

@@ -18,13 +18,13 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.measure.Standing;
 import kadrem.core.plan.Look;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.Seal;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import org.HdrHistogram.Histogram;
 import org.junit.jupiter.api.Test;
 
@@ -34,13 +34,13 @@ class TruthTest {
     private static final Question.Decider P50 = new Question.Decider(Metric.P50, 0.05);
     private static final Question.Decider P99 = new Question.Decider(Metric.P99, 0.05);
 
-    private static Study study(int rounds, List<Requirement> requirements, Question.Decider... deciders) {
-        Study some = Studies.of(List.of("a", "b"), Studies.OPEN);
-        return new Study(some.name(), new Question("?", "a", 0.05, List.of(deciders), requirements, List.of()),
+    private static MeasuredStudy study(int rounds, List<Requirement> requirements, Question.Decider... deciders) {
+        MeasuredStudy some = Studies.of(List.of("a", "b"), Studies.OPEN);
+        return new MeasuredStudy(some.name(), new Question("?", "a", 0.05, List.of(deciders), requirements, List.of()),
                 some.candidates(), some.workload(), some.load(), new Plan(rounds, 1, Duration.ZERO));
     }
 
-    private static Verdict verdict(Study study, List<RunRecord> runs) {
+    private static Verdict verdict(MeasuredStudy study, List<RunRecord> runs) {
         return Verdict.of(Comparison.of(study, runs), Optional.empty(), 3);
     }
 
@@ -48,7 +48,7 @@ class TruthTest {
         return nanos + nanos / 100 * (round * 7 % 5);
     }
 
-    private static RunRecord ended(Study study, String candidate, int round, RunOutcome outcome) {
+    private static RunRecord ended(MeasuredStudy study, String candidate, int round, RunOutcome outcome) {
         return Runs.record(study, candidate, round, outcome, Optional.empty());
     }
 
@@ -56,7 +56,7 @@ class TruthTest {
     @Test
     void badRunsOfABadCandidateStay() {
         var limit = new Requirement(Metric.ERROR_SHARE, 0.01);
-        Study study = study(10, List.of(limit), P99);
+        MeasuredStudy study = study(10, List.of(limit), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 10; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
@@ -75,7 +75,7 @@ class TruthTest {
     /** Six deaths in thirteen rounds are results: they are ranked worst, named first, and its sibling is judged. */
     @Test
     void deathsAreResultsAndTheSiblingIsJudged() {
-        Study study = study(13, List.of(), P99);
+        MeasuredStudy study = study(13, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 13; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
@@ -95,7 +95,7 @@ class TruthTest {
     /** A candidate that never starts holds nobody back: the other is recommended once there are rounds enough. */
     @Test
     void whoNeverStartsLosesToWhoDoes() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
@@ -110,7 +110,7 @@ class TruthTest {
 
     @Test
     void aRunEndedByAStopRuleIsPartOfItsRound() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
@@ -129,7 +129,7 @@ class TruthTest {
     /** 1.5 % timeouts against 1.5 % answers in 3 s: the one that gives no answer at all is the worse one. */
     @Test
     void callsWithoutAnAnswerAreSlowerThanAllOthers() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             Histogram slow = Latency.forRun();
@@ -160,7 +160,7 @@ class TruthTest {
     /** p50 8 % lower is shown, p99 49 % higher is not settled: that is not "not worse". */
     @Test
     void notSettledIsNotNotWorse() {
-        Study study = study(7, List.of(), P50, P99);
+        MeasuredStudy study = study(7, List.of(), P50, P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             runs.add(Runs.complete(study, "a", round, tailed(wobbling(100 * MS, round), 200 * MS), 0));
@@ -185,7 +185,7 @@ class TruthTest {
     @Test
     void aBadTenthOfTheRunsIsNotHidden() {
         var limit = new Requirement(Metric.ERROR_SHARE, 0.001);
-        Study study = study(10, List.of(limit), P99);
+        MeasuredStudy study = study(10, List.of(limit), P99);
         double before = -1;
         for (int bad = 0; bad <= 3; bad++) {
             var runs = new ArrayList<RunRecord>();
@@ -205,7 +205,7 @@ class TruthTest {
     @Test
     void aRequirementOnAPercentileIsOneOnAShare() {
         var limit = new Requirement(Metric.P99, 50 * MS);
-        Study study = study(10, List.of(limit), P50);
+        MeasuredStudy study = study(10, List.of(limit), P50);
         var good = new ArrayList<RunRecord>();
         var oneBad = new ArrayList<RunRecord>();
         for (int round = 1; round <= 10; round++) {
@@ -227,7 +227,7 @@ class TruthTest {
     /** Beyond the plan's end the same significance is not used again: rounds wait until they have doubled, and what was kept back is spent. */
     @Test
     void goingOnBeyondThePlanIsJudgedWhenItsRoundsHaveDoubledByWhatWasKeptBack() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 15; round++) {
             runs.add(Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000));
@@ -265,7 +265,7 @@ class TruthTest {
     @Test
     void aRequirementOfAnAdaptivePlanMayBeLookedAtAfterEachRound() {
         var limit = new Requirement(Metric.ERROR_SHARE, 0.01);
-        Study study = study(6, List.of(limit));
+        MeasuredStudy study = study(6, List.of(limit));
         var random = new java.util.SplittableRandom(3);
         int studies = 250;
         int met = 0;
@@ -313,7 +313,7 @@ class TruthTest {
     /** Rounds, not runs, are set aside; whether that struck the candidates alike is tested, and both answers are there. */
     @Test
     void aDisturbedRoundIsSetAsideForAllAndBothAnswersAreThere() {
-        Study study = study(12, List.of(), P99);
+        MeasuredStudy study = study(12, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 12; round++) {
             RunRecord a = Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000);
@@ -333,7 +333,7 @@ class TruthTest {
     /** A round that takes the place of a disturbed one is no look beyond the plan's end: both answers go by the plan's own test. */
     @Test
     void roundsThatTookThePlaceOfDisturbedOnesAreNotGoneOnWith() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 9; round++) {
             RunRecord a = Runs.complete(study, "a", round, wobbling(20 * MS, round), 0, 10_000);
@@ -353,7 +353,7 @@ class TruthTest {
     void sentenceIntervalAndPAgree() {
         var random = new java.util.SplittableRandom(5);
         for (int i = 0; i < 300; i++) {
-            Study study = study(8, List.of(), P50, P99);
+            MeasuredStudy study = study(8, List.of(), P50, P99);
             var runs = new ArrayList<RunRecord>();
             for (int round = 1; round <= 8; round++) {
                 for (String id : List.of("a", "b")) {
@@ -362,9 +362,10 @@ class TruthTest {
             }
             for (PairComparison pair : Comparison.of(study, runs).pairs()) {
                 pair.interval().ifPresent(interval -> {
-                    assertThat(pair.adjustedP() <= 0.05).as("%s", pair).isEqualTo(!interval.contains(pair.neutral()));
+                    assertThat(pair.adjustedP() <= 0.05).as("%s", pair)
+                            .isEqualTo(!interval.contains(pair.metric().scale().neutral()));
                     assertThat(pair.outcome() == Outcome.NO_DIFFERENCE_THAT_MATTERS).isEqualTo(
-                            interval.low() > pair.marginLow() && interval.high() < pair.marginHigh());
+                            interval.low() > pair.margin().low() && interval.high() < pair.margin().high());
                 });
             }
         }
@@ -379,7 +380,7 @@ class TruthTest {
      *
      * @param ofB milliseconds of b by the day
      */
-    private static List<RunRecord> sittings(Study study, int days, IntUnaryOperator ofB) {
+    private static List<RunRecord> sittings(MeasuredStudy study, int days, IntUnaryOperator ofB) {
         var runs = new ArrayList<RunRecord>();
         for (int day = 0; day < days; day++) {
             for (int round = day * 7 + 1; round <= day * 7 + 7; round++) {
@@ -394,7 +395,7 @@ class TruthTest {
     /** Each day settles that b is faster, by 10 % or 40 % in turn: over days the interval is as wide as days differ. */
     @Test
     void oneSittingHoldsForThatOneAndThreeOverDays() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         List<RunRecord> runs = sittings(study, 4, day -> day % 2 == 0 ? 18 : 12);
         Verdict first = verdict(study, runs.subList(0, 14));
         assertThat(first.paragraph()).contains("measured in one sitting and holds for that one");
@@ -413,7 +414,7 @@ class TruthTest {
     /** Sittings are looked at when there are three, and six: between the two further ones wait, and one that is not through is none yet. */
     @Test
     void furtherSittingsWaitForTheNextLook() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         List<RunRecord> runs = sittings(study, 6, _ -> 18);
         Comparison third = Comparison.of(study, runs.subList(0, 41));
         assertThat(third.progress().look()).as("a run is missing")
@@ -438,7 +439,7 @@ class TruthTest {
      */
     @Test
     void sittingsMayBeLookedAtAfterEach() {
-        Study study = study(2, List.of(), P99);
+        MeasuredStudy study = study(2, List.of(), P99);
         var random = new java.util.SplittableRandom(17);
         int studies = 400;
         int settled = 0;
@@ -471,7 +472,7 @@ class TruthTest {
     /** Two starts of the system on one day are in the order of time, which their names are not. */
     @Test
     void sittingsAreInTheOrderOfTime() {
-        Study study = study(2, List.of(), P99);
+        MeasuredStudy study = study(2, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 4; round++) {
             for (String id : List.of("a", "b")) {
@@ -504,7 +505,7 @@ class TruthTest {
     /** What was promised before the first run stands in every run; what was changed after it is named. */
     @Test
     void whatIsChangedAfterTheFirstRunIsNamed() {
-        Study study = study(7, List.of(new Requirement(Metric.P99, 50 * MS)), P99);
+        MeasuredStudy study = study(7, List.of(new Requirement(Metric.P99, 50 * MS)), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             for (String id : List.of("a", "b")) {
@@ -512,7 +513,7 @@ class TruthTest {
             }
         }
         assertThat(Comparison.of(study, runs).changedAfterSeal()).isEmpty();
-        Study changed = study(7, List.of(), new Question.Decider(Metric.P99, 0.1), P50);
+        MeasuredStudy changed = study(7, List.of(), new Question.Decider(Metric.P99, 0.1), P50);
         assertThat(Comparison.of(changed, runs).changedAfterSeal()).containsExactly(
                 "margin of p99 from 5 % to 10 % after 7 rounds",
                 "requirement on p99 taken away, it was at most 50 ms after 7 rounds",
@@ -521,7 +522,7 @@ class TruthTest {
                 .contains("Changed after the first run: margin of p99 from 5 % to 10 %");
     }
 
-    private static RunRecord searched(Study study, String id, int round, long... p95ByLevel) {
+    private static RunRecord searched(MeasuredStudy study, String id, int round, long... p95ByLevel) {
         var levels = new ArrayList<LevelResult>();
         for (int i = 0; i < p95ByLevel.length; i++) {
             RunRecord one = Runs.complete(study, id, round, wobbling(p95ByLevel[i] * MS, round), 0, 1_000 * (i + 1));
@@ -534,9 +535,10 @@ class TruthTest {
     /** a takes 320 users at 40 ms, b only 160 at 30 ms: p95 is compared at 160, where a took 10 ms; throughput is capacity. */
     @Test
     void candidatesOfASearchAreComparedAtALevelThatBothTook() {
-        Study plain = study(7, List.of(new Requirement(Metric.P95, 50 * MS)), new Question.Decider(Metric.P95, 0.05),
+        MeasuredStudy plain = study(7, List.of(new Requirement(Metric.P95, 50 * MS)),
+                new Question.Decider(Metric.P95, 0.05),
                 new Question.Decider(Metric.THROUGHPUT, 0.05));
-        Study study = new Study(plain.name(), plain.question(), plain.candidates(), plain.workload(),
+        MeasuredStudy study = new MeasuredStudy(plain.name(), plain.question(), plain.candidates(), plain.workload(),
                 plain.load().withCourse(plain.load().course()
                         .withSearch(new kadrem.core.study.LevelSearch.Ladder(80, 2, 0, 4, 0.05))),
                 plain.plan());
@@ -557,7 +559,7 @@ class TruthTest {
     /** A run of an older Kadrem keeps its figures, and the verdict says by which rules they were made. */
     @Test
     void runsOfOlderRulesSaySo() {
-        Study study = study(7, List.of(), P99);
+        MeasuredStudy study = study(7, List.of(), P99);
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= 7; round++) {
             for (String id : List.of("a", "b")) {

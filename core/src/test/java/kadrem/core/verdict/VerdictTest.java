@@ -16,12 +16,12 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Runs;
 import kadrem.core.study.Factor;
 import kadrem.core.study.Judgement;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.Studies;
-import kadrem.core.study.Study;
 import org.junit.jupiter.api.Test;
 
 class VerdictTest {
@@ -35,16 +35,16 @@ class VerdictTest {
         return new Question("Which one?", "a", 0.05, List.of(deciders), requirements, factors);
     }
 
-    private static Study study(List<String> ids, Plan plan, Question question) {
-        Study some = Studies.of(ids, Studies.OPEN);
-        return new Study(some.name(), question, some.candidates(), some.workload(), some.load(), plan);
+    private static MeasuredStudy study(List<String> ids, Plan plan, Question question) {
+        MeasuredStudy some = Studies.of(ids, Studies.OPEN);
+        return new MeasuredStudy(some.name(), question, some.candidates(), some.workload(), some.load(), plan);
     }
 
     private static Plan plan(int rounds) {
         return new Plan(rounds, 1, Duration.ZERO);
     }
 
-    private static List<RunRecord> runs(Study study, int rounds, Values values) {
+    private static List<RunRecord> runs(MeasuredStudy study, int rounds, Values values) {
         var runs = new ArrayList<RunRecord>();
         for (int round = 1; round <= rounds; round++) {
             for (var candidate : study.candidates()) {
@@ -66,7 +66,7 @@ class VerdictTest {
         return 1 + 0.01 * ((round * 7 + salt * 3) % 5 - 2);
     }
 
-    private static Verdict verdict(Study study, List<RunRecord> runs) {
+    private static Verdict verdict(MeasuredStudy study, List<RunRecord> runs) {
         return Verdict.of(Comparison.of(study, runs), Optional.empty(), 5);
     }
 
@@ -75,7 +75,7 @@ class VerdictTest {
 
     @Test
     void theOneThatIsSettledBetterIsRecommended() {
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))}));
         assertThat(verdict.kind()).isEqualTo(Verdict.Kind.RECOMMENDED);
@@ -87,7 +87,7 @@ class VerdictTest {
 
     @Test
     void nothingIsConcludedBeforeThePlanIsThrough() {
-        Study study = study(List.of("a", "b"), plan(12), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(12), question(List.of(), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))}));
         assertThat(verdict.kind()).isEqualTo(Verdict.Kind.OPEN);
@@ -98,7 +98,7 @@ class VerdictTest {
 
     @Test
     void twoThatDoNotDifferInAnyWayThatMattersWillBothDo() {
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7, (id, round) -> new double[]{20 * wobble(round, id.charAt(0))}));
         assertThat(verdict.kind()).isEqualTo(Verdict.Kind.EITHER);
         assertThat(verdict.chosen()).containsExactly("a", "b");
@@ -107,7 +107,7 @@ class VerdictTest {
 
     @Test
     void whereNothingIsSettledItIsSaidWhatItWouldTake() {
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7,
                 (id, round) -> new double[]{20 * (id.equals("a") ? 1 : round % 2 == 0 ? 1.3 : 0.8)}));
         assertThat(verdict.kind()).isEqualTo(Verdict.Kind.OPEN);
@@ -118,7 +118,7 @@ class VerdictTest {
     @Test
     void requirementsAreMetMissedOrNotShown() {
         var limit = new Requirement(Metric.P99, 15e6);
-        Study study = study(List.of("a", "b", "c"), plan(8), question(List.of(limit), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b", "c"), plan(8), question(List.of(limit), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 8, (id, round) -> new double[]{switch (id) {
             case "a" -> 20 * wobble(round, 1);
             case "b" -> 10 * wobble(round, 2);
@@ -136,7 +136,7 @@ class VerdictTest {
 
     @Test
     void whoMayYetMeetARequirementAndIsBetterKeepsTheVerdictOpen() {
-        Study study = study(List.of("a", "b", "c"), plan(7),
+        MeasuredStudy study = study(List.of("a", "b", "c"), plan(7),
                 question(List.of(new Requirement(Metric.CPU_PER_THOUSAND, 2)), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7, (id, round) -> switch (id) {
             case "a" -> new double[]{20 * wobble(round, 1), 30};
@@ -150,7 +150,7 @@ class VerdictTest {
 
     @Test
     void noneCanBeRecommendedWhereEachMissesARequirement() {
-        Study study = study(List.of("a", "b"), plan(7),
+        MeasuredStudy study = study(List.of("a", "b"), plan(7),
                 question(List.of(new Requirement(Metric.P99, 5e6)), List.of(), P99));
         Verdict verdict = verdict(study, runs(study, 7,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))}));
@@ -165,7 +165,7 @@ class VerdictTest {
                 ? new double[]{20 * wobble(round, 1), 10 * wobble(round, 4)}
                 : new double[]{10 * wobble(round, 2), 30 * wobble(round, 3)};
         for (boolean latencyCounts : new boolean[]{true, false}) {
-            Study study = study(List.of("a", "b"), plan(8), question(List.of(), List.of(),
+            MeasuredStudy study = study(List.of("a", "b"), plan(8), question(List.of(), List.of(),
                     new Question.Decider(Metric.P99, 0.05, latencyCounts ? 4 : 1), CPU));
             Verdict verdict = verdict(study, runs(study, 8, values));
             assertThat(verdict.kind()).isEqualTo(Verdict.Kind.RECOMMENDED);
@@ -181,7 +181,7 @@ class VerdictTest {
      */
     @Test
     void theShareOfWeightsIsThatOfTheGeometry() {
-        Study study = study(List.of("a", "b"), plan(8), question(List.of(), List.of(), P99, CPU));
+        MeasuredStudy study = study(List.of("a", "b"), plan(8), question(List.of(), List.of(), P99, CPU));
         Verdict verdict = verdict(study,
                 runs(study, 8, (id, _) -> id.equals("a") ? new double[]{20, 10} : new double[]{10, 30}));
         Preference preference = verdict.preference().orElseThrow();
@@ -199,7 +199,7 @@ class VerdictTest {
         var operation = new Factor("operation", 2,
                 Map.of("a", new Factor.Score(5, "we run it today"), "b", new Factor.Score(2, "nobody knows it")));
         var licence = new Factor("licence", 1, Map.of("a", new Factor.Score(3, "free")));
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(operation, licence), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(operation, licence), P99));
         Verdict verdict = verdict(study, runs(study, 7, (id, round) -> new double[]{20 * wobble(round, id.charAt(0))}));
         assertThat(verdict.kind()).as("alike in what was measured").isEqualTo(Verdict.Kind.RECOMMENDED);
         assertThat(verdict.chosen()).containsExactly("a");
@@ -211,7 +211,7 @@ class VerdictTest {
     @Test
     void anAdaptivePlanIsValidAtAnyStop() {
         var adaptive = new Plan(7, 1, Duration.ZERO, Duration.ZERO, false, OptionalInt.of(30));
-        Study study = study(List.of("a", "b"), adaptive, question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), adaptive, question(List.of(), List.of(), P99));
         List<RunRecord> runs = runs(study, 14,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 14) * wobble(round, id.charAt(0))});
         Comparison comparison = Comparison.of(study, runs);
@@ -226,12 +226,13 @@ class VerdictTest {
 
     @Test
     void aRoundIsLeftOutWithAReasonAndItIsSaidWhatChanges() {
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         List<RunRecord> runs = runs(study, 7, (id, round) -> new double[]{
                 (id.equals("b") && round == 3 ? 60 : id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))});
         Comparison before = Comparison.of(study, runs);
         assertThat(before.on(Metric.P99).getFirst().outcome()).isEqualTo(Outcome.NOT_SETTLED);
-        Study without = new Study(study.name(), study.question(), study.candidates(), study.workload(), study.load(),
+        MeasuredStudy without = new MeasuredStudy(study.name(), study.question(), study.candidates(), study.workload(),
+                study.load(),
                 study.plan(), study.agreement(), study.intended(), study.judgement().without(3, "the backup ran"));
         Comparison after = Comparison.of(without, runs);
         assertThat(after.on(Metric.P99).getFirst().rounds()).isEqualTo(6);
@@ -246,12 +247,12 @@ class VerdictTest {
     }
 
     private static Planning withMargin(Planning plan, double margin) {
-        return new Planning(plan.metric(), margin, plan.noise(), plan.shape());
+        return new Planning(plan.metric(), plan.metric().margin(margin), plan.noise(), plan.shape());
     }
 
     @Test
     void thePlannerReckonsWithTheFamilyAndTheFewestRounds() {
-        Study study = study(List.of("a", "b", "c"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b", "c"), plan(7), question(List.of(), List.of(), P99));
         Planning plan = Planning.of(study, Metric.P99, Comparison.of(study, List.of()), Optional.empty());
         assertThat(plan.noise().origin()).isEqualTo(Planning.Noise.Origin.ASSUMED);
         assertThat(plan.fewest()).as("three pairs: 2^-6 is below 0.05 / 3").isEqualTo(7);
@@ -268,7 +269,7 @@ class VerdictTest {
 
     @Test
     void secondOpinionsAreOnTheScaleOfTheEstimateAndSayWhereTheyDisagree() {
-        Study study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy study = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         PairComparison pair = Comparison.of(study, runs(study, 7,
                 (id, round) -> new double[]{(id.equals("a") ? 20 : 10) * wobble(round, id.charAt(0))})).pairs()
                 .getFirst();
@@ -286,10 +287,10 @@ class VerdictTest {
 
     @Test
     void friedmanIsAskedOfThreeAndMore() {
-        Study two = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy two = study(List.of("a", "b"), plan(7), question(List.of(), List.of(), P99));
         assertThat(Comparison.of(two, runs(two, 7, (_, round) -> new double[]{10 * wobble(round, 1)}))
                 .together(Metric.P99)).isEmpty();
-        Study three = study(List.of("a", "b", "c"), plan(7), question(List.of(), List.of(), P99));
+        MeasuredStudy three = study(List.of("a", "b", "c"), plan(7), question(List.of(), List.of(), P99));
         Comparison comparison = Comparison.of(three, runs(three, 7,
                 (id, round) -> new double[]{(10 + id.charAt(0)) * wobble(round, 1)}));
         // always in the same order: 12/(7·3·4)·Σ R² − 3·7·4 = 14, the largest of seven rounds

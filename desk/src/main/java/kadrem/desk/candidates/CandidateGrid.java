@@ -80,7 +80,7 @@ final class CandidateGrid {
         row = watched(state, row);
         Map<String, List<String>> found = found(state);
         row = section(row, "As found", found);
-        LikeForLike.add(grid, row, study, found, edits);
+        LikeForLike.add(grid, row, state.measured(), found, edits);
         writing.ifPresent(this::goOnWriting);
     }
 
@@ -322,10 +322,10 @@ final class CandidateGrid {
             var launch = new Button("Launch");
             launch.setId("launch-" + candidate.id());
             launch.setDisable(status.isRunning() || candidate.launch().isEmpty());
-            launch.setOnAction(_ -> launched.launch(candidate, state.study().workload(), state.file().folder()));
+            launch.setOnAction(_ -> launched.launch(candidate, state.measured().workload(), state.file().folder()));
             var probe = new Button("Probe");
             probe.setId("probe-" + candidate.id());
-            probe.setOnAction(_ -> launched.probe(candidate, state.study().workload(), state.file().folder()));
+            probe.setOnAction(_ -> launched.probe(candidate, state.measured().workload(), state.file().folder()));
             var stop = new Button("Stop");
             stop.setId("stop-" + candidate.id());
             stop.setDisable(!status.isRunning());

@@ -52,7 +52,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         launchAll.getStyleClass().add("accent");
         launchAll.setId("launch-all");
         launchAll.setOnAction(_ -> session.state().ifPresent(
-                state -> state.study().candidates().forEach(one -> launched.launch(one, state.study().workload(),
+                state -> state.study().candidates().forEach(one -> launched.launch(one, state.measured().workload(),
                         state.file().folder()))));
         stopAll.setId("stop-all");
         stopAll.setOnAction(_ -> launched.stopAll());

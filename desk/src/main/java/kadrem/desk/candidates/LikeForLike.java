@@ -9,7 +9,7 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.files.study.Edit;
 
 /** Where the candidates differ, and whether that is meant. */
@@ -18,7 +18,8 @@ final class LikeForLike {
     }
 
     /** Every difference between the candidates, each marked as meant or not; what is not meant asks to be looked at. */
-    static void add(GridPane grid, int from, Study study, Map<String, List<String>> found, CandidateEdits edits) {
+    static void add(GridPane grid, int from, MeasuredStudy study, Map<String, List<String>> found,
+            CandidateEdits edits) {
         int row = from;
         List<String> differing = differing(study, found);
         var heading = new Label("Like for like");
@@ -53,7 +54,7 @@ final class LikeForLike {
     }
 
     /** Names of the attributes in which the candidates differ; their names and ports do so in every study. */
-    private static List<String> differing(Study study, Map<String, List<String>> found) {
+    private static List<String> differing(MeasuredStudy study, Map<String, List<String>> found) {
         var names = new ArrayList<String>();
         for (Attribute attribute : Attribute.ALL) {
             boolean own = attribute.name().equals("name") || attribute.name().equals("address");

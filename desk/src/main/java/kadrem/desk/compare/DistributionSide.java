@@ -8,6 +8,7 @@ import javafx.scene.control.Label;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.verdict.Comparison;
@@ -40,7 +41,7 @@ final class DistributionSide implements CompareSide {
 
     @Override
     public List<Node> show(Looked looked) {
-        if (looked.study().isElsewhere()) {
+        if (looked.study() instanceof FigureStudy) {
             return List.of(words("Of figures that were measured elsewhere no distribution is known."));
         }
         Comparison comparison = looked.comparison();
@@ -51,7 +52,7 @@ final class DistributionSide implements CompareSide {
         Known there = known.get();
         double margin = looked.study().question().deciders().stream()
                 .filter(one -> Comparison.OF_CALLS.contains(one.metric()))
-                .mapToDouble(Question.Decider::margin).findFirst().orElse(Metric.P50.usualMargin());
+                .mapToDouble(one -> one.margin().size()).findFirst().orElse(Metric.P50.usualMargin().size());
         var figures = new HBox(12);
         VBox.setVgrow(figures, Priority.ALWAYS);
         add(figures,

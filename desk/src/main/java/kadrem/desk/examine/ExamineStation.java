@@ -38,7 +38,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.chart.Figure;
@@ -223,7 +223,7 @@ public final class ExamineStation implements Station {
     }
 
     private void fillCalls(Session.State known) {
-        List<String> names = known.study().workload().calls().stream().map(Call::name).toList();
+        List<String> names = known.measured().workload().calls().stream().map(Call::name).toList();
         if (!calls.getItems().stream().map(item -> item.getText()).toList().equals(names)) {
             calls.getItems().setAll(names.stream().map(name -> {
                 var item = new CheckMenuItem(name);
@@ -308,7 +308,7 @@ public final class ExamineStation implements Station {
         List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(under::has).toList();
         RunView view = RunReader.view(folder, under);
         WatchView watch = RunReader.watch(folder);
-        Study study = known.study();
+        MeasuredStudy study = known.measured();
         boolean search = study.load().course().search().isPresent();
         int warmUp = search ? 0 : (int) study.load().warmUp().toSeconds();
         double end = view.seconds().isEmpty() ? 0 : view.seconds().getLast().second() + (double) view.step();

@@ -23,9 +23,9 @@ record Looked(Session.State state, List<Examined> runs, Selection selection, Fig
     }
 
     long warmUp() {
-        return state.study().load().course().search().isPresent()
+        return state.measured().load().course().search().isPresent()
                 ? 0
-                : state.study().load().warmUp().toSeconds();
+                : state.measured().load().warmUp().toSeconds();
     }
 
     /** The last second that any of the runs has. */

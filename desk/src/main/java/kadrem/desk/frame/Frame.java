@@ -23,6 +23,7 @@ import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
 import javafx.util.Duration;
 import kadrem.core.study.FigureFile;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.verdict.Explanation;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -121,10 +122,9 @@ public final class Frame {
             if (root.getTop() == null || !FILE_PROBLEM.equals(root.getTop().getId())) {
                 root.setTop(untrusted(state));
             }
-            if (isIdle(station, state)) {
+            if (station.needsLoad() && state.study() instanceof FigureStudy study) {
                 root.setCenter(OpeningPane.message(station.name(), "The figures of this study were measured elsewhere ("
-                        + state.study().figures().stream().map(FigureFile::file).distinct()
-                                .collect(Collectors.joining(", "))
+                        + study.figures().stream().map(FigureFile::file).distinct().collect(Collectors.joining(", "))
                         + "), so there is nothing to be done here. Compare and Verdict have them."));
                 return;
             }
@@ -135,7 +135,7 @@ public final class Frame {
 
     /** Whether a station has nothing to do in a study without a load. */
     static boolean isIdle(Station station, Session.State state) {
-        return station.needsLoad() && state.study().isElsewhere();
+        return station.needsLoad() && state.study() instanceof FigureStudy;
     }
 
     /** Opens the drawer in which a figure explains itself. */

@@ -15,7 +15,7 @@ import kadrem.core.plan.Rounds;
 import kadrem.core.scaling.Prediction;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.load.drive.Drivers;
@@ -32,7 +32,7 @@ final class LoadFacts {
 
     /** @param capacity what a self-check found out about this machine and workload */
     void show(Session.State state, Optional<Capacity> capacity) {
-        Study study = state.study();
+        MeasuredStudy study = state.measured();
         Prediction prediction = Prediction.of(study, state.presentRehearsal());
         view.getChildren().clear();
         sent(study, prediction);
@@ -56,7 +56,7 @@ final class LoadFacts {
         }
     }
 
-    private void sent(Study study, Prediction prediction) {
+    private void sent(MeasuredStudy study, Prediction prediction) {
         if (study.load().course().search().isPresent()) {
             fact("Each level is a result of its own; how many calls they make shows in the first run.", "");
             return;
@@ -82,7 +82,7 @@ final class LoadFacts {
         }
     }
 
-    private void candidate(Study study, Prediction.OfCandidate one) {
+    private void candidate(MeasuredStudy study, Prediction.OfCandidate one) {
         String name = study.candidate(one.candidate()).map(known -> known.name()).orElse(one.candidate());
         boolean open = study.load() instanceof LoadProfile.Open;
         fact(String.format(Locale.ROOT, "%s, at the %s a call that the rehearsal took: about %s calls, %s%s.", name,
@@ -98,7 +98,7 @@ final class LoadFacts {
         }
     }
 
-    private void plan(Study study, Prediction prediction) {
+    private void plan(MeasuredStudy study, Prediction prediction) {
         String together = study.plan().together() ? ", all candidates of a round at once" : "";
         boolean search = study.load().course().search().isPresent();
         fact(String.format(Locale.ROOT, "%d runs: %d candidates × %d rounds%s, %s%s without launching",
@@ -113,7 +113,7 @@ final class LoadFacts {
     }
 
     /** How it would be made on this host. */
-    private void generator(Study study) {
+    private void generator(MeasuredStudy study) {
         Map<Boolean, List<Candidate>> byThreads = study.candidates().stream()
                 .collect(Collectors.partitioningBy(one -> Drivers.waitsOnThreads(one.address())));
         boolean both = byThreads.values().stream().noneMatch(List::isEmpty);

@@ -15,7 +15,7 @@ import javafx.scene.layout.GridPane;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Pacing;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.core.study.grammar.Durations;
@@ -40,7 +40,7 @@ final class LoadFields {
      * @param path of its field in the study file
      * @param hint written into it while it is empty
      */
-    private record Figure(String path, String name, String hint, When when, Function<Study, String> text) {
+    private record Figure(String path, String name, String hint, When when, Function<MeasuredStudy, String> text) {
     }
 
     private record Entry(Label name, TextField field) {
@@ -119,7 +119,7 @@ final class LoadFields {
         return view;
     }
 
-    private static <T extends LevelSearch> String search(Study study, Class<T> kind, Function<T, String> text) {
+    private static <T extends LevelSearch> String search(MeasuredStudy study, Class<T> kind, Function<T, String> text) {
         return study.load().course().search().filter(kind::isInstance).map(kind::cast).map(text).orElse("");
     }
 
@@ -143,7 +143,7 @@ final class LoadFields {
 
     private void commit(Figure figure, TextField field) {
         String text = field.getText().strip();
-        session.state().filter(state -> !figure.text().apply(state.study()).equals(text)).ifPresent(_ -> {
+        session.state().filter(state -> !figure.text().apply(state.measured()).equals(text)).ifPresent(_ -> {
             rejected.accept("");
             Consumer<String> told = why -> rejected
                     .accept(figure.name() + " " + why + " The study keeps its last good figure.");
@@ -177,7 +177,7 @@ final class LoadFields {
     }
 
     /** @param keepTyped whether the field that was just rejected keeps what was typed */
-    void show(Study study, boolean keepTyped) {
+    void show(MeasuredStudy study, boolean keepTyped) {
         view.getChildren().clear();
         int row = 0;
         for (Map.Entry<Figure, Entry> one : entries.entrySet()) {
@@ -192,7 +192,7 @@ final class LoadFields {
     }
 
     /** Writes other figures into the fields while a handle is dragged. */
-    void preview(Study study) {
+    void preview(MeasuredStudy study) {
         entries.forEach((figure, entry) -> entry.field().setText(figure.text().apply(study)));
     }
 }

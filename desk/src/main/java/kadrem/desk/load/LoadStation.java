@@ -24,7 +24,7 @@ import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.StopRule;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -128,7 +128,7 @@ public final class LoadStation implements Station {
             button.setId("start-" + shape.words());
             button.setTooltip(new Tooltip(shape.meaning()));
             button.setOnAction(_ -> session.state()
-                    .ifPresent(state -> session.edit(shape.edits(state.study()), this::reject)));
+                    .ifPresent(state -> session.edit(shape.edits(state.measured()), this::reject)));
             from.getChildren().add(button);
         }
         profile.setMinHeight(232);
@@ -190,7 +190,7 @@ public final class LoadStation implements Station {
             return;
         }
         session.state().ifPresent(state -> {
-            Study study = state.study();
+            MeasuredStudy study = state.measured();
             double level = Math.max(1, study.load().shape().peak());
             var changes = new LinkedHashMap<String, Optional<Object>>();
             for (String field : List.of("ladder", "ceiling", "segments", "visits")) {
@@ -224,7 +224,7 @@ public final class LoadStation implements Station {
     }
 
     private void segmentsTyped() {
-        session.state().ifPresent(state -> edit(LoadForm.segments(state.study().load(), segments.rows())));
+        session.state().ifPresent(state -> edit(LoadForm.segments(state.measured().load(), segments.rows())));
     }
 
     private void stopRulesTyped() {
@@ -234,15 +234,14 @@ public final class LoadStation implements Station {
     /** The typed figures follow the handle. */
     private void preview(LoadProfile load) {
         session.state().ifPresent(state -> {
-            Study study = state.study();
-            fields.preview(new Study(study.name(), study.question(), study.candidates(), study.workload(), load,
-                    study.plan(), study.agreement(), study.intended(), study.judgement()));
+            MeasuredStudy study = state.measured();
+            fields.preview(study.withLoad(load));
             segments.show(LoadForm.segments(load.shape()));
         });
     }
 
     private void commit(LoadProfile load) {
-        session.state().filter(state -> !state.study().load().equals(load))
+        session.state().filter(state -> !state.measured().load().equals(load))
                 .ifPresent(_ -> edit(LoadForm.profile(load)));
     }
 
@@ -278,7 +277,7 @@ public final class LoadStation implements Station {
 
     @Override
     public String summary(Session.State state) {
-        LoadProfile load = state.study().load();
+        LoadProfile load = state.measured().load();
         double first = load.course().search().map(LevelSearch::from).orElse(load.shape().peak());
         String unit = load instanceof LoadProfile.Open ? " arrivals/s" : first == 1 ? " user" : " users";
         String time = " for " + Durations.write(load.measured());
@@ -306,7 +305,7 @@ public final class LoadStation implements Station {
 
     private void fill(Session.State state) {
         filling = true;
-        Study study = state.study();
+        MeasuredStudy study = state.measured();
         LoadProfile load = study.load();
         boolean isOpen = load instanceof LoadProfile.Open;
         open.setSelected(isOpen);

@@ -6,7 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.files.study.Edit;
 
 /** Profiles to start from, made around the level that a study has now. */
@@ -35,7 +35,7 @@ enum StartShape {
     }
 
     /** The edit that gives a study this shape. */
-    List<Edit> edits(Study study) {
+    List<Edit> edits(MeasuredStudy study) {
         LoadProfile load = study.load();
         double level = Math.max(1, load.shape().peak());
         String field = load instanceof LoadProfile.Open ? "arrivalsPerSecond" : "users";

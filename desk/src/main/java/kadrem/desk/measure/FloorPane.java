@@ -42,7 +42,7 @@ final class FloorPane {
             String name = state.study().candidate(known.candidate()).map(Candidate::name).orElse(known.candidate());
             words.getChildren().add(RunStory.words("Noise floor, " + name + " against itself over " + known.rounds()
                     + " rounds: " + known.floors().stream().filter(one -> one.metric() != Metric.ERROR_SHARE)
-                            .map(one -> one.metric().id() + " " + NoiseFloor.words(one.metric(), one.size()))
+                            .map(one -> one.metric().id() + " " + one.metric().scale().words(one.size()))
                             .collect(Collectors.joining(", "))
                     + ".", "fact"));
             known.marginsBelow(state.study().question())

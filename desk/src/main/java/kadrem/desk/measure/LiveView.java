@@ -18,7 +18,7 @@ import kadrem.core.examine.WatchView;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.desk.Session;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
@@ -98,7 +98,7 @@ final class LiveView {
      */
     void showRecord(Session.State state, RunRecord run, BooleanSupplier stillWanted) {
         sources.getChildren().clear();
-        title(state.study(), run, run.outcome().id());
+        title(state.measured(), run, run.outcome().id());
         story.show(state, run);
         Path folder = state.file().folder().resolve("runs").resolve(run.folderName());
         record Read(List<SecondSummary> seconds, WatchView watch) {
@@ -112,13 +112,13 @@ final class LiveView {
             }
         }, read -> {
             if (stillWanted.getAsBoolean()) {
-                charts.draw(state.study(), read.seconds(), read.watch());
+                charts.draw(state.measured(), read.seconds(), read.watch());
             }
         }, cause -> LOG.error("a run cannot be shown", cause));
     }
 
     /** Shows the run under way as it is now. */
-    void showLive(Study study, RunRecord run, LiveRun live, LiveRun.Snapshot now) {
+    void showLive(MeasuredStudy study, RunRecord run, LiveRun live, LiveRun.Snapshot now) {
         boolean atLevel = study.load().course().search().isPresent() || now.seconds().isEmpty();
         title(study, run, atLevel ? now.step() + " …" : "now");
         lookDeeper(study, run, live, now.seconds());
@@ -128,7 +128,7 @@ final class LiveView {
         story.say(told(study, now, known ? deeper.occurrences() : List.of()), "fact");
     }
 
-    private void title(Study study, RunRecord run, String what) {
+    private void title(MeasuredStudy study, RunRecord run, String what) {
         int index = study.indexOf(run.candidate());
         String name = study.candidate(run.candidate()).map(one -> one.name()).orElse(run.candidate());
         title.setGraphic(index < 0 ? null : new CandidateMark(index).marker(6));
@@ -136,7 +136,7 @@ final class LiveView {
     }
 
     /** What takes more than a moment is computed beside the interface thread, and for a small part of the time only. */
-    private void lookDeeper(Study study, RunRecord run, LiveRun live, List<SecondSummary> seconds) {
+    private void lookDeeper(MeasuredStudy study, RunRecord run, LiveRun live, List<SecondSummary> seconds) {
         if (lookingDeeper) {
             return;
         }
@@ -164,14 +164,14 @@ final class LiveView {
         });
     }
 
-    private static Occurrences.Frame frame(Study study, RunRecord run) {
+    private static Occurrences.Frame frame(MeasuredStudy study, RunRecord run) {
         return new Occurrences.Frame((int) study.load().warmUp().toSeconds(),
                 study.load().shape().isFlat() && study.load().course().search().isEmpty(),
                 run.identity().cores(study));
     }
 
     /** The state of things, what happened so far, and the newest failures. */
-    private static String told(Study study, LiveRun.Snapshot now, List<Occurrence> occurrences) {
+    private static String told(MeasuredStudy study, LiveRun.Snapshot now, List<Occurrence> occurrences) {
         var lines = new ArrayList<String>();
         lines.add(happened(study, now.seconds()));
         occurrences.forEach(one -> lines.add("• " + one.sentence() + "."));
@@ -180,7 +180,7 @@ final class LiveView {
         return String.join("\n", lines);
     }
 
-    private static String happened(Study study, List<SecondSummary> seconds) {
+    private static String happened(MeasuredStudy study, List<SecondSummary> seconds) {
         if (seconds.isEmpty()) {
             return "No load yet.";
         }

@@ -134,7 +134,7 @@ final class MeasureControls {
                                 : ", " + (known.look().next() - known.measured() - known.waiting()) + " more, ")
                         + "by what is kept back of the significance; a further sitting on another day says more.")
                 : null);
-        again.setVisible((measured || state.comparison().allSittings().size() > 1) && !state.study().isElsewhere());
+        again.setVisible((measured || state.comparison().allSittings().size() > 1));
         again.setDisable(measuring);
     }
 

@@ -17,7 +17,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -165,7 +165,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private static int wholeRounds(Session.State state) {
-        return OpenRun.firstOpenRound(state.study(), state.runs()) - 1;
+        return OpenRun.firstOpenRound(state.measured(), state.runs()) - 1;
     }
 
     @Override
@@ -314,7 +314,7 @@ public final class MeasureStation implements Station, AutoCloseable {
             return;
         }
         session.state().ifPresent(state -> {
-            Study study = under.live().target().map(Target::study).orElse(state.study());
+            MeasuredStudy study = under.live().target().map(Target::study).orElse(state.measured());
             long instant = System.nanoTime();
             if ((now.seconds().size() != drawnSeconds || now.seconds().isEmpty()) && pace.mayDraw(instant)) {
                 pace.drawing(instant);

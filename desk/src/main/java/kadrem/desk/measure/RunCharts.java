@@ -13,7 +13,7 @@ import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.Figure;
 import kadrem.desk.look.Look;
@@ -52,7 +52,7 @@ final class RunCharts {
         view.getChildren().clear();
     }
 
-    void draw(Study study, List<SecondSummary> seconds, WatchView watch) {
+    void draw(MeasuredStudy study, List<SecondSummary> seconds, WatchView watch) {
         boolean search = study.load().course().search().isPresent();
         long warmUp = search ? 0 : study.load().warmUp().toSeconds();
         long end = search || study.load().course().visits().isPresent()
@@ -75,7 +75,8 @@ final class RunCharts {
         }
     }
 
-    private List<JFreeChart> charts(Study study, List<SecondSummary> seconds, WatchView watch, long warmUp, long end) {
+    private List<JFreeChart> charts(MeasuredStudy study, List<SecondSummary> seconds, WatchView watch, long warmUp,
+            long end) {
         FigureTheme theme = look.figures();
         var charts = new ArrayList<JFreeChart>();
         charts.add(TimeFigure.chart(theme, "calls a second", Written::significant, seconds, warmUp, end, "",

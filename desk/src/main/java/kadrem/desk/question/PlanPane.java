@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalDouble;
 import java.util.OptionalInt;
 import java.util.function.Consumer;
 
@@ -212,12 +213,12 @@ final class PlanPane {
             warning.setId("too-few-rounds");
             shows.getChildren().add(warning);
         }
-        Prediction.of(study, state.presentRehearsal()).weakPercentiles(study)
-                .forEach(warning -> shows.getChildren().add(label(warning, "problem")));
+        study.measured().ifPresent(one -> Prediction.of(one, state.presentRehearsal()).weakPercentiles(one)
+                .forEach(warning -> shows.getChildren().add(label(warning, "problem"))));
         state.floor().ifPresentOrElse(floor -> {
             floor.floor(chosen)
                     .ifPresent(one -> shows.getChildren().add(label("Noise floor: a candidate differs from itself by up"
-                            + " to " + NoiseFloor.words(chosen, one.size()) + ".", "fact")));
+                            + " to " + chosen.scale().words(one.size()) + ".", "fact")));
             floor.marginsBelow(study.question())
                     .forEach(sentence -> shows.getChildren().add(label(sentence, "problem")));
         }, () -> shows.getChildren()
@@ -231,8 +232,7 @@ final class PlanPane {
     private static String shows(Study study, PlanCurve curve) {
         Planning plan = curve.plan();
         String size = curve.settles(study.plan().rounds()).stream()
-                .mapToObj(one -> NoiseFloor.words(plan.metric(),
-                        plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(one) : one))
+                .mapToObj(one -> plan.metric().scale().wordsOf(one))
                 .findFirst().orElse("");
         String fixed = size.isEmpty()
                 ? study.plan().rounds() + " rounds settle nothing: with " + plan.family()
@@ -253,20 +253,25 @@ final class PlanPane {
         for (int i = 0; i < heads.size(); i++) {
             table.add(label(heads.get(i), "attribute"), i, 0);
         }
-        Prediction prediction = Prediction.of(state.study(), state.presentRehearsal());
-        double aRound = (double) prediction.wallTime().toSeconds() / Math.max(1, state.study().plan().rounds());
+        OptionalDouble aRound = state.study().measured().stream()
+                .mapToDouble(one -> (double) Prediction.of(one, state.presentRehearsal()).wallTime().toSeconds()
+                        / Math.max(1, one.plan().rounds()))
+                .findFirst();
         int row = 1;
         for (int number : new int[]{plan.fewest(), 10, 15, 20, 30}) {
             if (number <= MAX_ROUNDS && (row == 1 || number > plan.fewest())) {
-                String size = curve.settles(number).stream().mapToObj(one -> NoiseFloor.words(plan.metric(),
-                        plan.metric().scale() == Metric.Scale.RATIO ? Math.expm1(one) : one)).findFirst().orElse("–");
-                long minutes = Math.round(aRound * number / 60);
+                String size = curve.settles(number).stream().mapToObj(one -> plan.metric().scale().wordsOf(one))
+                        .findFirst().orElse("–");
+                int rounds = number;
                 table.addRow(row++, figure(Integer.toString(number)), figure(size),
-                        figure(minutes < 120
-                                ? minutes + " min"
-                                : String.format(Locale.ROOT, "%.1f h", minutes / 60.0)));
+                        figure(aRound.stream().mapToObj(seconds -> time(Math.round(seconds * rounds / 60))).findFirst()
+                                .orElse("–")));
             }
         }
+    }
+
+    private static String time(long minutes) {
+        return minutes < 120 ? minutes + " min" : String.format(Locale.ROOT, "%.1f h", minutes / 60.0);
     }
 
     private static Label figure(String words) {

@@ -30,7 +30,7 @@ final class QuestionForm {
     /** Metric, margin and weight of each decider. */
     static List<List<String>> deciders(Question question) {
         return question.deciders().stream()
-                .map(one -> List.of(one.metric().id(), share(one.margin()), plain(one.weight()))).toList();
+                .map(one -> List.of(one.metric().id(), share(one.margin().size()), plain(one.weight()))).toList();
     }
 
     static List<Edit> decide(List<List<String>> rows) {

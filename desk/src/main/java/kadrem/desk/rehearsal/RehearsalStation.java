@@ -24,7 +24,7 @@ import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
@@ -125,7 +125,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         }
         return present(state).map(rehearsal -> {
             long bad = rehearsal.candidates().stream().filter(one -> !one.isGood()).count();
-            int open = rehearsal.open(state.study().agreement()).size();
+            int open = rehearsal.open(state.measured().agreement()).size();
             return bad > 0
                     ? bad + " not good"
                     : open > 0 ? open + (open == 1 ? " difference" : " differences") : "all answer alike";
@@ -138,7 +138,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
             return Progress.IN_WORK;
         }
         return present(state)
-                .map(one -> one.agrees(state.study().agreement()) ? Progress.DONE : Progress.NEEDS_YOU)
+                .map(one -> one.agrees(state.measured().agreement()) ? Progress.DONE : Progress.NEEDS_YOU)
                 .orElse(Progress.EMPTY);
     }
 
@@ -147,7 +147,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         begin.setDisable(worker != null || state.study().candidates().isEmpty());
         grid.getChildren().clear();
         differences.getChildren().clear();
-        rules.show(state.study().agreement());
+        rules.show(state.measured().agreement());
         Optional<Rehearsal> rehearsal = present(state);
         if (rehearsal.isEmpty()) {
             if (worker == null) {
@@ -160,13 +160,13 @@ public final class RehearsalStation implements Station, AutoCloseable {
         if (worker == null) {
             status.setText("Rehearsed " + WHEN.format(rehearsal.get().at()) + ".");
         }
-        fill(state.study(), rehearsal.get());
-        openOne(state.study(), rehearsal.get());
-        compare(state.study(), rehearsal.get());
+        fill(state.measured(), rehearsal.get());
+        openOne(state.measured(), rehearsal.get());
+        compare(state.measured(), rehearsal.get());
     }
 
     /** Opens the first exchange that is not good, or the first of all, unless one of this rehearsal is open. */
-    private void openOne(Study study, Rehearsal rehearsal) {
+    private void openOne(MeasuredStudy study, Rehearsal rehearsal) {
         if (opened.filter(rehearsal::equals).isPresent()) {
             return;
         }
@@ -183,7 +183,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         }
     }
 
-    private void fill(Study study, Rehearsal rehearsal) {
+    private void fill(MeasuredStudy study, Rehearsal rehearsal) {
         List<RehearsedCall> longest = rehearsal.candidates().stream().map(Rehearsal.OfCandidate::calls)
                 .max(java.util.Comparator.comparingInt(List::size)).orElse(List.of());
         int column = 1;
@@ -239,7 +239,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         return button;
     }
 
-    private void compare(Study study, Rehearsal rehearsal) {
+    private void compare(MeasuredStudy study, Rehearsal rehearsal) {
         List<Difference> open = rehearsal.open(study.agreement());
         int accepted = rehearsal.differences().size() - open.size();
         if (open.isEmpty()) {
@@ -263,7 +263,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         }
     }
 
-    private Node row(Study study, Difference difference) {
+    private Node row(MeasuredStudy study, Difference difference) {
         int index = study.indexOf(difference.candidate());
         var sentence = new Label(difference.sentence(), index < 0 ? null : new CandidateMark(index).marker(5));
         sentence.setWrapText(true);
@@ -284,7 +284,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         return new VBox(3, sentence, new HBox(6, reason, accept));
     }
 
-    private void accept(Study study, Difference difference, String reason) {
+    private void accept(MeasuredStudy study, Difference difference, String reason) {
         Map<String, String> item = new LinkedHashMap<>();
         item.put("call", difference.call());
         item.put("where", difference.where());

@@ -278,7 +278,7 @@ final class ImportPane implements AutoCloseable {
 
     private void add() {
         session.state().ifPresent(state -> imported.ifPresent(one -> {
-            session.edit(one.edits(state.study().workload()), summary::setText, this::leave);
+            session.edit(one.edits(state.measured().workload()), summary::setText, this::leave);
         }));
     }
 }

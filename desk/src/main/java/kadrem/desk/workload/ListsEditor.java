@@ -97,7 +97,7 @@ final class ListsEditor {
 
     private void save() {
         session.state().ifPresent(state -> {
-            int size = state.study().workload().values().size();
+            int size = state.measured().workload().values().size();
             int place = changing.orElse(size);
             List<Edit> edits = new ArrayList<>();
             if (changing.isPresent()) {

@@ -30,7 +30,7 @@ final class Offers {
         record Answered(List<Offer> offers, boolean waits) {
         }
         Background.AT_ONCE.run(() -> {
-            var control = Control.ofUser(state.file().folder(), state.study().workload());
+            var control = Control.ofUser(state.file().folder(), state.measured().workload());
             return new Answered(asked.stream().map(one -> control.offers(one, field.name()))
                     .filter(offers -> !offers.isEmpty()).findFirst().orElse(List.of()),
                     asked.stream().anyMatch(one -> !control.mayAsk(one)));

@@ -133,7 +133,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     @Override
     public String summary(Session.State state) {
-        Workload workload = state.study().workload();
+        Workload workload = state.measured().workload();
         int visits = workload.visits().size();
         int calls = workload.calls().size();
         return visits + (visits == 1 ? " visit, " : " visits, ") + calls + (calls == 1 ? " call" : " calls");
@@ -164,7 +164,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     @Override
     public void show(Session.State state) {
-        Workload workload = state.study().workload();
+        Workload workload = state.measured().workload();
         boolean overall = selected.equals(ALL_CALLS);
         if (selected.call() >= 0 && selected.find(workload).isEmpty()
                 || selected.visit() >= workload.visits().size()) {
@@ -237,7 +237,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     private void addVisit() {
         session.state().ifPresent(state -> {
-            Workload workload = state.study().workload();
+            Workload workload = state.measured().workload();
             int index = workload.visits().size();
             Map<String, Object> visit = new LinkedHashMap<>();
             visit.put("name", "visit " + (index + 1));
@@ -249,7 +249,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     private void addCall() {
         session.state().ifPresent(state -> {
-            Workload workload = state.study().workload();
+            Workload workload = state.measured().workload();
             int index = siblings(workload);
             var place = new Place(selected.visit(), index);
             edit(place, new Edit.Insert(place.calls(), index, newCall(workload)));
@@ -258,18 +258,18 @@ public final class WorkloadStation implements Station, AutoCloseable {
 
     private void addFirst() {
         session.state().ifPresent(state -> {
-            Workload workload = state.study().workload();
+            Workload workload = state.measured().workload();
             edit(new Place(-1, workload.first().size()),
                     new Edit.Insert("workload.first", workload.first().size(), newCall(workload)));
         });
     }
 
     private void duplicate() {
-        session.state().ifPresent(state -> selected.find(state.study().workload()).ifPresent(call -> {
+        session.state().ifPresent(state -> selected.find(state.measured().workload()).ifPresent(call -> {
             Place place = selected;
             edit(new Place(place.visit(), place.call() + 1),
                     new Edit.Copy(place.calls(), place.call(), place.call() + 1,
-                            Map.of("name", Optional.of(unused(state.study().workload(), call.name())))));
+                            Map.of("name", Optional.of(unused(state.measured().workload(), call.name())))));
         }));
     }
 

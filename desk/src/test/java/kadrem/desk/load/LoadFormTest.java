@@ -11,8 +11,8 @@ import java.util.List;
 import kadrem.core.plan.Curve;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Segment;
-import kadrem.core.study.Study;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -38,8 +38,8 @@ class LoadFormTest {
         return StudyFile.read(folder);
     }
 
-    private static Study after(StudyFile file, List<Edit> edits) throws StudyException {
-        return file.with(edits).study();
+    private static MeasuredStudy after(StudyFile file, List<Edit> edits) throws StudyException {
+        return file.with(edits).measured();
     }
 
     @Test
@@ -47,7 +47,7 @@ class LoadFormTest {
         StudyFile file = file("model: closed, users: 10, measured: 20s");
         var rows = List.of(List.of("ramp", "15s", "100", ""), List.of("step", "1min", "160", "3"),
                 List.of("burst", "5s", "240", ""));
-        Study study = after(file, LoadForm.segments(file.study().load(), rows));
+        MeasuredStudy study = after(file, LoadForm.segments(file.measured().load(), rows));
         assertThat(study.load().shape().segments().getFirst()).as("what was one level comes first")
                 .isEqualTo(Segment.hold(Duration.ofSeconds(20), 10));
         assertThat(LoadForm.segments(study.load().shape()).subList(1, 4)).isEqualTo(rows);
@@ -57,7 +57,8 @@ class LoadFormTest {
     void oneHeldSegmentBecomesALevelAgain() throws Exception {
         StudyFile file = file(
                 "model: closed, users: 10, measured: 20s, segments: [{hold: 5s, at: 4}, {ramp: 5s, to: 8}]");
-        Study study = after(file, LoadForm.segments(file.study().load(), List.of(List.of("hold", "5s", "4", ""))));
+        MeasuredStudy study = after(file,
+                LoadForm.segments(file.measured().load(), List.of(List.of("hold", "5s", "4", ""))));
         assertThat(study.load().shape().isFlat()).isTrue();
         assertThat(study.load().shape().peak()).isEqualTo(4);
         assertThat(LoadForm.segments(study.load().shape())).isEmpty();
@@ -67,7 +68,7 @@ class LoadFormTest {
     void rulesAndRequirementsAreShownAsTheyAreWritten() throws Exception {
         StudyFile file = file("model: open, arrivalsPerSecond: 10, measured: 20s");
         var rules = List.of(List.of("error-share", "5%", "15s", "go on"), List.of("p95", "2s", "20s", "end all"));
-        Study study = after(file, LoadForm.stopWhen(rules));
+        MeasuredStudy study = after(file, LoadForm.stopWhen(rules));
         assertThat(LoadForm.stopRules(study.load().course().stopRules())).isEqualTo(rules);
         assertThat(after(file, LoadForm.stopWhen(List.of())).load().course().stopRules()).isEmpty();
         var limits = List.of(List.of("p99", "250ms"), List.of("error-share", "0.1%"), List.of("throughput", "400"),
@@ -81,7 +82,7 @@ class LoadFormTest {
     void everyStartShapeIsAUsableLoad(StartShape shape) throws Exception {
         for (String model : List.of("model: open, arrivalsPerSecond: 40", "model: closed, users: 40, thinkTime: 1s")) {
             StudyFile file = file(model + ", measured: 20s, segments: [{ramp: 5s, to: 40}, {hold: 5s}]");
-            LoadProfile load = after(file, shape.edits(file.study())).load();
+            LoadProfile load = after(file, shape.edits(file.measured())).load();
             switch (shape) {
                 case STEADY -> assertThat(load.shape().isFlat()).isTrue();
                 case STRESS -> assertThat(load.shape().peak()).isEqualTo(120);
@@ -109,7 +110,7 @@ class LoadFormTest {
     void handlesMoveThePointsOfTheCurve() throws Exception {
         StudyFile file = file("model: closed, warmUp: 5s, windDown: 5s, thinkTime: 1s,"
                 + " segments: [{ramp: 10s, to: 100}, {hold: 20s, at: 100}]");
-        LoadProfile load = file.study().load();
+        LoadProfile load = file.measured().load();
         List<ProfileHandle> handles = ProfileHandle.of(load);
         assertThat(handles).extracting(handle -> handle.second(load)).containsExactly(5.0, 15.0, 35.0, 40.0);
         LoadProfile moved = handles.get(1).moved(load, Duration.ofSeconds(25), 60);

@@ -36,7 +36,8 @@ class CallFormTest {
         Files.createDirectories(study.resolve("values"));
         Files.writeString(study.resolve("values/s.json"), "{}");
         Files.writeString(study.resolve("values/p.bin"), "x");
-        return StudyFile.read(study).with(List.of(new Edit.Put(PLACE, fields))).study().workload().calls().getFirst();
+        return StudyFile.read(study).with(List.of(new Edit.Put(PLACE, fields))).measured().workload().calls()
+                .getFirst();
     }
 
     @Test

@@ -42,9 +42,8 @@ public final class ComparisonJson {
      * @throws IOException if the latencies of a run cannot be read
      */
     public static String write(Results results) throws IOException {
-        return write(results.verdict(), results.floor(), results.study().isElsewhere()
-                ? List.of()
-                : Distributions.read(results.file().folder(), results.comparison()).differences(results.study()));
+        return write(results.verdict(), results.floor(),
+                Distributions.read(results.file().folder(), results.comparison()).differences(results.study()));
     }
 
     /** Everything that is seen of a comparison and its verdict. */
@@ -139,18 +138,15 @@ public final class ComparisonJson {
         }
         node.put("deciding", pair.deciding()).put("baseline", pair.baseline())
                 .put("candidate", pair.candidate()).put("rounds", pair.rounds())
-                .put("scale", scale(pair.metric().scale()));
+                .put("scale", pair.metric().scale().id());
         node.put("estimate", pair.estimate());
         interval(node, pair.interval());
         node.put("method", pair.test().method()).put("p", pair.p())
-                .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family()).put("margin", pair.margin())
+                .put("adjustedP", pair.adjustedP()).put("adjustedOver", pair.family())
+                .put("margin", pair.margin().size())
                 .put("outcome", pair.outcome().id())
                 .put("sentence", Wording.finding(comparison.study(), pair) + ": " + Wording.outcome(pair) + ".");
         return node;
-    }
-
-    private static String scale(Metric.Scale scale) {
-        return scale == Metric.Scale.RATIO ? "ratio" : "difference";
     }
 
     private static ObjectNode opinions(Comparison comparison, PairComparison pair,
@@ -182,7 +178,7 @@ public final class ComparisonJson {
 
     private static ObjectNode plan(Planning plan) {
         ObjectNode node = MAPPER.createObjectNode();
-        node.put("metric", plan.metric().id()).put("margin", plan.margin()).put("noise", plan.noise().sd())
+        node.put("metric", plan.metric().id()).put("margin", plan.margin().size()).put("noise", plan.noise().sd())
                 .put("noiseFrom", plan.noise().words(plan.metric())).put("power", Planning.POWER)
                 .put("fewestRounds", plan.fewest());
         plan.roundsForMargin().ifPresentOrElse(rounds -> node.put("roundsForMargin", rounds),
@@ -248,7 +244,7 @@ public final class ComparisonJson {
         root.put("baseline", comparison.asked().baseline()).put("significance", comparison.asked().significance())
                 .put("margin", comparison.asked().margin())
                 .put("higherIsBetter", comparison.asked().higherIsBetter())
-                .put("scale", scale(comparison.scale()));
+                .put("scale", comparison.scale().id());
         ArrayNode pairs = root.putArray("comparisons");
         for (ValueComparison.Pair pair : comparison.pairs()) {
             ObjectNode node = pairs.addObject().put("baseline", pair.baseline()).put("candidate", pair.candidate())

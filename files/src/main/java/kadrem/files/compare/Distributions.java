@@ -9,6 +9,7 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 import kadrem.core.measure.RunRecord;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.QuantileDifferences;
@@ -27,7 +28,7 @@ public record Distributions(Map<String, Map<Integer, RunTimes>> byCandidate, Map
     public static Distributions read(Path folder, Comparison comparison) throws IOException {
         var all = new HashMap<String, Map<Integer, RunTimes>>();
         var ended = new TreeMap<String, Integer>();
-        if (comparison.study().isElsewhere()) {
+        if (comparison.study() instanceof FigureStudy) {
             return new Distributions(all, ended);
         }
         for (var rounds : comparison.entered().entrySet()) {

@@ -14,8 +14,8 @@ import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.FigureFile;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Study;
 import kadrem.core.verdict.ValueComparison.Value;
 import kadrem.files.study.Inside;
 import kadrem.files.study.StudyException;
@@ -32,7 +32,9 @@ public final class FigureRuns {
      * @throws StudyException if a file cannot be used, with its place and the mend
      */
     public static List<RunRecord> of(StudyFile file) throws StudyException {
-        Study study = file.study();
+        if (!(file.study() instanceof FigureStudy study)) {
+            return List.of();
+        }
         Map<List<String>, Map<Metric, Double>> runs = new LinkedHashMap<>();
         for (FigureFile figures : study.figures()) {
             Path path = file.folder().resolve(figures.file());

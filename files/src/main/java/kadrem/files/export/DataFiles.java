@@ -21,6 +21,7 @@ import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.stats.Interval;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.verdict.PairComparison;
 import kadrem.files.AtomicFile;
@@ -63,7 +64,7 @@ public final class DataFiles {
         files.table(runsOf(results));
         files.csv(files.comparison());
         files.file("comparison.json", ComparisonJson.write(results) + "\n");
-        if (!results.study().isElsewhere()) {
+        if (results.study() instanceof MeasuredStudy) {
             files.table(files.samples());
             files.latencies();
         }
@@ -117,10 +118,10 @@ public final class DataFiles {
     private static List<Object> pair(PairComparison pair) {
         Optional<Interval> interval = pair.interval();
         return List.of(pair.metric().id(), pair.candidate(), pair.baseline(), pair.deciding(), pair.rounds(),
-                pair.metric().scale() == Metric.Scale.RATIO ? "ratio" : "difference", cell(pair.estimate()),
+                pair.metric().scale().id(), cell(pair.estimate()),
                 interval.map(at -> cell(at.low())).orElse(""), interval.map(at -> cell(at.high())).orElse(""),
                 interval.<Object>map(Interval::achievedConfidence).orElse(""), pair.p(), pair.adjustedP(),
-                pair.margin(), pair.outcome().id());
+                pair.margin().size(), pair.outcome().id());
     }
 
     private Table samples() throws IOException {

@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.NoiseFloor;
@@ -48,7 +49,7 @@ public final class DecisionRecord {
         heading("## ", "Options");
         list(study.candidates().stream().map(candidate -> candidate.name() + " (" + candidate.id() + ")"
                 + (candidate.id().equals(study.question().baseline()) ? ", the baseline" : "")
-                + (study.isElsewhere() ? "" : ", " + candidate.address())).toList());
+                + (study instanceof FigureStudy ? "" : ", " + candidate.address())).toList());
         heading("## ", "Evidence");
         line(escaped(evidence(results)));
         list(results.comparison().pairs().stream().filter(pair -> pair.deciding())
@@ -86,13 +87,13 @@ public final class DecisionRecord {
 
     private static String decider(Question.Decider decider) {
         return decider.metric().label() + ", " + (decider.metric().higherIsBetter() ? "higher" : "lower")
-                + " is better; a difference of less than " + NoiseFloor.words(decider.metric(), decider.margin())
+                + " is better; a difference of less than " + decider.margin().words()
                 + " does not matter";
     }
 
     private static String evidence(Results results) {
         long entered = results.comparison().inOrder().size();
-        return results.study().isElsewhere()
+        return results.study() instanceof FigureStudy
                 ? entered + " values measured elsewhere."
                 : entered + " runs that count, in " + results.comparison().progress().measured() + " rounds; "
                         + results.comparison().leftOut().size() + " runs were left out, each with its reason in the"

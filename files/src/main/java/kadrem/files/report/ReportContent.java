@@ -15,6 +15,7 @@ import java.util.stream.Stream;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.Soundness;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -82,7 +83,7 @@ final class ReportContent {
 
     private String measured() {
         List<Instant> days = results.runs().stream().map(RunRecord::started).sorted().toList();
-        if (study.isElsewhere()) {
+        if (study instanceof FigureStudy) {
             return "Figures measured elsewhere.";
         }
         return days.isEmpty()
@@ -136,7 +137,7 @@ final class ReportContent {
             page.table("What decides, most important first", List.of("metric", "better", "margin", "weight"),
                     question.deciders().stream().map(decider -> List.of(Page.Cell.of(decider.metric().label()),
                             Page.Cell.of(decider.metric().higherIsBetter() ? "higher" : "lower"),
-                            Page.Cell.number(NoiseFloor.words(decider.metric(), decider.margin()), decider.margin()),
+                            Page.Cell.number(decider.margin().words(), decider.margin().size()),
                             Page.Cell.number(Written.significant(decider.weight()), decider.weight()))).toList());
         }
         page.note(study.candidate(question.baseline()).map(one -> "Baseline: " + one.name() + ". ").orElse("")
@@ -181,7 +182,7 @@ final class ReportContent {
                 "p is the exact signed-rank probability. Interval and outcome have the confidence that all that is said"
                         + " together leaves them; a metric that does not decide is a hint beside the decision.");
         byCall(page);
-        distributions.filter(_ -> !study.isElsewhere()).ifPresent(all -> figures.distributions(page, all));
+        distributions.ifPresent(all -> figures.distributions(page, all));
         figures.ladders(page);
         figures.costAndOrder(page);
     }
@@ -310,7 +311,7 @@ final class ReportContent {
             page.paragraph(study.candidate(floor.candidate()).map(Candidate::name).orElse(floor.candidate())
                     + " measured against itself over " + floor.rounds() + " rounds:");
             page.list(floor.floors().stream().map(one -> one.metric().label() + ": up to "
-                    + NoiseFloor.words(one.metric(), one.size())).toList());
+                    + one.metric().scale().words(one.size())).toList());
             page.list(floor.marginsBelow(study.question()));
         });
         List<RunRecord> judged = results.runs().stream().filter(run -> !run.soundness().isEmpty()).toList();

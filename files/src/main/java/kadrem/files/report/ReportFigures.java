@@ -51,8 +51,8 @@ final class ReportFigures {
     void distributions(Page page, Distributions all) {
         List<QuantileDifferences> differences = all.differences(study);
         double margin = study.question().deciders().stream()
-                .filter(one -> Comparison.OF_CALLS.contains(one.metric())).mapToDouble(Question.Decider::margin)
-                .findFirst().orElse(Metric.P50.usualMargin());
+                .filter(one -> Comparison.OF_CALLS.contains(one.metric())).mapToDouble(one -> one.margin().size())
+                .findFirst().orElse(Metric.P50.usualMargin().size());
         page.heading("Whole distributions");
         Page row = row(page);
         row.figure(DistributionFigure.curves(THEME, study, all.byCandidate()),

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 
+import kadrem.core.study.FigureStudy;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
@@ -41,9 +42,10 @@ public final class ReportFiles {
      * @throws IOException if a run's latencies cannot be read or the folder cannot be written; the message names the place
      */
     public static List<Path> write(Results results, Set<Kind> kinds, Path folder, Instant made) throws IOException {
-        Optional<Distributions> distributions = kinds.equals(Set.of(Kind.record)) || results.study().isElsewhere()
-                ? Optional.empty()
-                : Optional.of(Distributions.read(results.file().folder(), results.comparison()));
+        Optional<Distributions> distributions = kinds.equals(Set.of(Kind.record))
+                || results.study() instanceof FigureStudy
+                        ? Optional.empty()
+                        : Optional.of(Distributions.read(results.file().folder(), results.comparison()));
         Files.createDirectories(folder);
         var written = new ArrayList<Path>();
         for (Kind kind : Kind.values()) {

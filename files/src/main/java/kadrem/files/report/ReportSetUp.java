@@ -6,6 +6,8 @@ import java.util.Map;
 
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Difference;
+import kadrem.core.study.Agreement;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Study;
 import kadrem.files.compare.Results;
 
@@ -36,10 +38,10 @@ final class ReportSetUp {
         if (!setUp.machine().isEmpty()) {
             page.heading("Where it was measured").list(setUp.machine());
         }
-        if (!study.isElsewhere()) {
-            page.heading("What was sent").list(setUp.workload());
-            page.list(List.of(setUp.load(), setUp.plan()));
-        }
+        study.measured().ifPresent(measured -> {
+            page.heading("What was sent").list(SetUp.workload(measured));
+            page.list(List.of(SetUp.load(measured), setUp.plan()));
+        });
     }
 
     private List<String> head() {
@@ -70,21 +72,25 @@ final class ReportSetUp {
                                 ? ", and in nothing else that is known."
                                 : "; and in " + String.join(", ", other)
                                         + ", which may be the reason for a difference that was measured."));
+        study.measured().ifPresent(measured -> answers(page, measured.agreement()));
+    }
+
+    private void answers(Page page, Agreement agreement) {
         if (results.rehearsal().isEmpty()) {
             page.paragraph("The candidates' answers were not compared by a rehearsal.");
             return;
         }
         results.rehearsal().ifPresent(rehearsal -> {
-            List<Difference> open = rehearsal.open(study.agreement());
-            page.paragraph(
-                    "The same visits went to every candidate on " + ReportContent.DAY.format(rehearsal.at()) + ", and "
-                            + (open.isEmpty()
-                                    ? "all answers agree"
-                                    : open.size() + " differences were found that the study does not accept")
-                            + (study.agreement().accepted().isEmpty() ? "." : ", beside those accepted below."));
+            List<Difference> open = rehearsal.open(agreement);
+            page.paragraph("The same visits went to every candidate on " + ReportContent.DAY.format(rehearsal.at())
+                    + ", and "
+                    + (open.isEmpty()
+                            ? "all answers agree"
+                            : open.size() + " differences were found that the study does not accept")
+                    + (agreement.accepted().isEmpty() ? "." : ", beside those accepted below."));
             page.list(open.stream().map(Difference::sentence).toList());
         });
-        page.list(study.agreement().accepted().stream()
+        page.list(agreement.accepted().stream()
                 .map(one -> "Accepted: " + one.call() + " " + one.where() + ", " + one.reason()).toList());
     }
 
@@ -119,7 +125,7 @@ final class ReportSetUp {
         page.paragraph(
                 "The folder of the study holds everything: study.yaml says what is asked and sent, runs/ what was"
                         + " recorded. With Kadrem, in that folder's parent:");
-        page.pre(study.isElsewhere()
+        page.pre(study instanceof FigureStudy
                 ? "kadrem compare STUDY\nkadrem verdict STUDY"
                 : "kadrem rehearse STUDY\nkadrem measure STUDY\nkadrem compare STUDY\nkadrem verdict STUDY");
         page.paragraph("Seed " + study.plan().seed() + "; digest of workload and load "

@@ -14,8 +14,10 @@ import java.util.stream.Stream;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
@@ -28,7 +30,7 @@ record SetUp(Study study, List<RunRecord> runs) {
     Map<String, List<String>> candidates() {
         var rows = new LinkedHashMap<String, List<String>>();
         row(rows, "id", Candidate::id);
-        if (study.isElsewhere()) {
+        if (study instanceof FigureStudy) {
             return rows;
         }
         row(rows, "address", one -> one.address().toString());
@@ -79,7 +81,7 @@ record SetUp(Study study, List<RunRecord> runs) {
     }
 
     /** A line for each visit. */
-    List<String> workload() {
+    static List<String> workload(MeasuredStudy study) {
         var lines = new ArrayList<String>();
         if (!study.workload().first().isEmpty()) {
             lines.add("first, once a user: " + calls(study.workload().first()));
@@ -96,7 +98,7 @@ record SetUp(Study study, List<RunRecord> runs) {
     }
 
     /** The load profile in a sentence. */
-    String load() {
+    static String load(MeasuredStudy study) {
         LoadProfile load = study.load();
         String what = switch (load) {
             case LoadProfile.Closed closed -> "Closed model, users who wait for an answer, at most " + closed.users()

@@ -19,7 +19,7 @@ final class QuestionReader {
                 .orElseGet(() -> candidates.isEmpty() ? "" : candidates.getFirst().id());
         List<Question.Decider> deciders = fields.groups("decide").stream().flatMap(
                 decide -> decide.choice("metric", Metric::byId).map(metric -> new Question.Decider(metric,
-                        decide.share("margin", metric.usualMargin()), decide.number("weight"))).stream())
+                        decide.share("margin", metric.usualMargin().size()), decide.number("weight"))).stream())
                 .toList();
         return new Question(fields.text("text"), baseline, fields.share("significance"), deciders,
                 LoadReader.requirements(fields), fields.groups("judge").stream().map(QuestionReader::factor).toList());

@@ -14,6 +14,7 @@ import java.util.Optional;
 
 import kadrem.core.check.StudyCheck;
 import kadrem.core.check.StudyGrammar;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Problem;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
@@ -103,7 +104,8 @@ public final class StudyFile {
         var problems = new Problems();
         GrammarCheck.check(root, grammar, problems);
         var reader = new StudyReader(folderOf(file), files);
-        Study study = reader.read(Fields.of(root, grammar.root(), problems), elsewhere);
+        Fields fields = Fields.of(root, grammar.root(), problems);
+        Study study = elsewhere ? reader.ofFigures(fields) : reader.measured(fields);
         if (!problems.hasError()) {
             problems.list.addAll(StudyCheck.check(study));
         }
@@ -136,6 +138,15 @@ public final class StudyFile {
     /** The folder of a file with a whole path. */
     private static Path folderOf(Path file) {
         return Objects.requireNonNull(file.getParent(), "a file is in a folder");
+    }
+
+    /**
+     * The study, for those who have seen that it puts its candidates under a load.
+     *
+     * @throws IllegalStateException if its figures were measured elsewhere
+     */
+    public MeasuredStudy measured() {
+        return study.measured().orElseThrow(() -> new IllegalStateException("there is no load in " + path));
     }
 
     public Study study() {

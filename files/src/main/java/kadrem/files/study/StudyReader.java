@@ -2,7 +2,6 @@ package kadrem.files.study;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,9 +15,11 @@ import kadrem.core.study.Agreement;
 import kadrem.core.study.Annotation;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.FigureFile;
+import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Pacing;
 import kadrem.core.study.Plan;
@@ -33,10 +34,7 @@ import kadrem.core.study.Workload;
 
 /** From the fields of a study file to a {@link Study}. */
 final class StudyReader {
-    /** What stands in the place of workload and load where figures were measured elsewhere. */
-    private static final Workload NO_WORKLOAD = new Workload(List.of(), List.of());
-    private static final LoadProfile NO_LOAD = new LoadProfile.Open(1, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO,
-            Duration.ofSeconds(1), Duration.ofSeconds(1));
+    /** In the place of an address that cannot be read, whose problem is told. */
     private static final Address NOWHERE = new Address("127.0.0.1", 80, "");
 
     private final Path folder;
@@ -48,25 +46,29 @@ final class StudyReader {
         this.files = files;
     }
 
-    /** @param elsewhere whether the figures were measured elsewhere */
-    Study read(Fields fields, boolean elsewhere) {
-        List<FigureFile> figures = elsewhere
-                ? fields.groups("figures").stream().flatMap(group -> figures(group).stream()).toList()
-                : List.of();
-        List<Candidate> candidates = elsewhere
-                ? fields.groups("candidates").stream().map(StudyReader::named).toList()
-                : candidates(fields);
+    /** A study whose candidates are put under a load. */
+    MeasuredStudy measured(Fields fields) {
+        List<Candidate> candidates = candidates(fields);
         Question question = QuestionReader.read(fields.group("question"), candidates);
-        Workload workload = elsewhere ? NO_WORKLOAD : workload(fields.group("workload"));
-        LoadProfile load = elsewhere ? NO_LOAD : LoadReader.read(fields.group("load"));
-        Judgement judgement = fields.optionalGroup("soundness").map(LoadReader::judgement).orElse(Judgement.USUAL);
-        return new Study(fields.text("name"), question, candidates, workload, load, plan(fields.group("plan")),
-                elsewhere
-                        ? Agreement.EXACT
-                        : fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT),
-                elsewhere ? List.of() : fields.texts("intendedDifferences"), judgement,
-                elsewhere ? List.of() : fields.groups("annotations").stream().map(StudyReader::annotation).toList(),
-                figures);
+        Workload workload = workload(fields.group("workload"));
+        LoadProfile load = LoadReader.read(fields.group("load"));
+        return new MeasuredStudy(fields.text("name"), question, candidates, workload, load, plan(fields.group("plan")),
+                fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT),
+                fields.texts("intendedDifferences"), judgement(fields),
+                fields.groups("annotations").stream().map(StudyReader::annotation).toList());
+    }
+
+    /** A study whose figures were measured elsewhere. */
+    FigureStudy ofFigures(Fields fields) {
+        List<FigureFile> figures = fields.groups("figures").stream().flatMap(group -> figures(group).stream()).toList();
+        List<Candidate> candidates = fields.groups("candidates").stream().map(StudyReader::named).toList();
+        return new FigureStudy(fields.text("name"), QuestionReader.read(fields.group("question"), candidates),
+                candidates,
+                plan(fields.group("plan")), judgement(fields), figures);
+    }
+
+    private static Judgement judgement(Fields fields) {
+        return fields.optionalGroup("soundness").map(LoadReader::judgement).orElse(Judgement.USUAL);
     }
 
     private static Annotation annotation(Fields fields) {

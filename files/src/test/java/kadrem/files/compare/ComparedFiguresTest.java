@@ -12,8 +12,8 @@ import java.util.TreeMap;
 import java.util.stream.IntStream;
 
 import kadrem.core.measure.RunOutcome;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Study;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.PlanCurve;
@@ -68,8 +68,8 @@ class ComparedFiguresTest {
                 .as("runs and a mean each; one beats the others on both, so no front")
                 .isEqualTo(6);
         // the thread pool needs the least memory, and another is the fastest
-        Study all = comparison.study();
-        var two = new Study(all.name(), all.question(),
+        MeasuredStudy all = comparison.study().measured().orElseThrow();
+        var two = new MeasuredStudy(all.name(), all.question(),
                 all.candidates().stream().filter(one -> !one.id().equals("virtual")).toList(), all.workload(),
                 all.load(), all.plan(), all.agreement(), all.intended(), all.judgement());
         Comparison ofTwo = Comparison.of(two, new RunFolders(Path.of("../demo/harbour-berths")).runs());

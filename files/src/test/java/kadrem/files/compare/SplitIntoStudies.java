@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.TreeMap;
 
 import kadrem.core.measure.RunRecord;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Study;
@@ -30,12 +31,13 @@ final class SplitIntoStudies {
     public static void main(String[] arguments) throws Exception {
         Path folder = Path.of(arguments[0]);
         int rounds = Integer.parseInt(arguments[1]);
-        Study whole = StudyFile.read(folder).study();
+        MeasuredStudy whole = StudyFile.read(folder).measured();
         List<RunRecord> runs = new RunFolders(folder).runs();
         Set<Integer> aside = Set.copyOf(Comparison.roundsSetAside(whole, runs));
         List<Integer> counting = runs.stream().map(RunRecord::round).distinct().sorted()
                 .filter(round -> !aside.contains(round)).toList();
-        Study study = new Study(whole.name(), whole.question(), whole.candidates(), whole.workload(), whole.load(),
+        Study study = new MeasuredStudy(whole.name(), whole.question(), whole.candidates(), whole.workload(),
+                whole.load(),
                 new Plan(rounds, whole.plan().seed(), whole.plan().pause()), whole.agreement(), whole.intended(),
                 whole.judgement());
         for (boolean all : new boolean[]{false, true}) {

@@ -43,9 +43,9 @@ class ImportsTest {
     private Workload into(Imported imported) throws IOException, StudyException {
         NewStudy.create(folder.resolve("s"), "s");
         StudyFile study = StudyFile.read(folder.resolve("s"));
-        StudyFile changed = study.with(imported.edits(study.study().workload()));
+        StudyFile changed = study.with(imported.edits(study.measured().workload()));
         changed.save();
-        return StudyFile.read(folder.resolve("s")).study().workload();
+        return StudyFile.read(folder.resolve("s")).measured().workload();
     }
 
     @Test

@@ -56,9 +56,9 @@ class TestReportTest {
     void aCandidateThatIsWorseThanItsReferenceHasFailed() throws Exception {
         Verdict verdict = Results.read(Path.of("../demo/harbour-berths")).verdict();
         // the same comparison seen from the fastest candidate: the others are worse than it
-        var study = verdict.comparison().study();
+        var study = verdict.comparison().study().measured().orElseThrow();
         var asked = study.question();
-        var turned = new kadrem.core.study.Study(study.name(),
+        var turned = new kadrem.core.study.MeasuredStudy(study.name(),
                 new kadrem.core.study.Question(asked.text(), "loop", asked.significance(), asked.deciders(),
                         asked.requirements()),
                 study.candidates(), study.workload(), study.load(), study.plan(), study.agreement(), study.intended(),

@@ -112,7 +112,7 @@ class CandidatesReaderTest {
                   visits: [{name: v, calls: [{name: c, path: "/{{v}}"}]}]
                 load: {model: open, arrivalsPerSecond: 5, measured: 5s}
                 """.formatted(column));
-        return StudyFile.read(folder).study().workload().values().stream().map(ValueList.Listed.class::cast)
+        return StudyFile.read(folder).measured().workload().values().stream().map(ValueList.Listed.class::cast)
                 .findFirst().orElseThrow().rows();
     }
 

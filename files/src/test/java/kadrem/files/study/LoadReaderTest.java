@@ -14,6 +14,7 @@ import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Judgement;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.Segment;
@@ -46,7 +47,7 @@ class LoadReaderTest {
     }
 
     private LoadProfile load(String fields) throws IOException, StudyException {
-        return file(fields, "").study().load();
+        return file(fields, "").measured().load();
     }
 
     private static Duration s(long seconds) {
@@ -67,8 +68,8 @@ class LoadReaderTest {
 
     @Test
     void oneSegmentThatIsHeldIsTheSameLoadAsALevel() throws Exception {
-        Study segment = file("model: open, segments: [{hold: 20s, at: 50}]", "").study();
-        Study level = file("model: open, arrivalsPerSecond: 50, measured: 20s", "").study();
+        MeasuredStudy segment = file("model: open, segments: [{hold: 20s, at: 50}]", "").measured();
+        MeasuredStudy level = file("model: open, arrivalsPerSecond: 50, measured: 20s", "").measured();
         assertThat(segment.load()).isEqualTo(level.load());
         assertThat(LoadDigest.of(segment)).isEqualTo(LoadDigest.of(level));
     }

@@ -14,8 +14,8 @@ import java.util.Optional;
 
 import kadrem.core.study.Annotation;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Study;
 import kadrem.core.study.WatchSource;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
@@ -79,7 +79,7 @@ class StudyFileTest {
     @Test
     void readsAStudy() throws Exception {
         StudyFile file = read(GOOD);
-        Study study = file.study();
+        MeasuredStudy study = file.measured();
         assertThat(file.warnings()).isEmpty();
         assertThat(study.question().baseline()).isEqualTo("a");
         assertThat(study.question().decider(Metric.P99).orElseThrow().margin()).isEqualTo(0.1);
@@ -109,7 +109,8 @@ class StudyFileTest {
 
     @Test
     void readsWhatIsWatched() throws Exception {
-        Study study = read(GOOD.replace("id: b", WATCH).replace("rounds: 7", "rounds: 7\n  idle: 8s")).study();
+        MeasuredStudy study = read(GOOD.replace("id: b", WATCH).replace("rounds: 7", "rounds: 7\n  idle: 8s"))
+                .measured();
         assertThat(study.plan().idle()).isEqualTo(Duration.ofSeconds(8));
         assertThat(read(GOOD).study().plan().idle()).isEqualTo(Duration.ofSeconds(5));
         assertThat(study.candidates().get(1).watch()).containsExactly(
@@ -232,10 +233,10 @@ class StudyFileTest {
         fields.put("load.model", "closed");
         fields.put("load.users", "20");
         StudyFile closed = read(GOOD).with(fields);
-        assertThat(closed.study().load()).isInstanceOf(LoadProfile.Closed.class);
+        assertThat(closed.measured().load()).isInstanceOf(LoadProfile.Closed.class);
         assertThat(closed.warnings()).isEmpty();
         StudyFile open = closed.with(Map.of("load.model", "open"));
-        assertThat(open.study().load()).isEqualTo(read(GOOD).study().load());
+        assertThat(open.measured().load()).isEqualTo(read(GOOD).measured().load());
     }
 
     @Test

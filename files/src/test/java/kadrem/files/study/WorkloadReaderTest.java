@@ -15,7 +15,7 @@ import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations.Expectation;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
@@ -53,7 +53,7 @@ class WorkloadReaderTest {
     }
 
     private Call call(String call) throws IOException, StudyException {
-        return read(visit(call)).study().workload().calls().getFirst();
+        return read(visit(call)).measured().workload().calls().getFirst();
     }
 
     @Test
@@ -127,7 +127,7 @@ class WorkloadReaderTest {
                               calls:
                                 - {name: a, path: "/{{n}}/{{z}}/{{u}}/{{w}}/{{t}}", headers: {X-A: "{{token}}"}, expect: {status: 404}}
                         """)
-                .study().workload();
+                .measured().workload();
         assertThat(workload.choice()).isEqualTo(Workload.Choice.IN_TURN);
         assertThat(workload.values()).extracting(ValueList::size).containsExactly(9L, 100L, 2L, Long.MAX_VALUE,
                 Long.MAX_VALUE, 10L);
@@ -199,14 +199,14 @@ class WorkloadReaderTest {
                 new Edit.Put("candidates[1].launch", Map.of("command", Optional.of(List.of("run", "1"))))));
         assertThat(changed.text()).startsWith("kadrem: 1   # first line\n").contains("# kept: about the plan\nplan:")
                 .contains("x-mine: kept").contains("x-owner: harbour");
-        Study study = changed.study();
+        MeasuredStudy study = changed.measured();
         assertThat(study.workload().calls()).extracting(Call::path).containsExactly("/b:c%23", "/s");
         assertThat(study.workload().calls()).extracting(Call::name).containsExactly("a", "second");
         assertThat(study.candidates().get(1).launch().orElseThrow().command()).containsExactly("run", "1");
         StudyFile moved = changed.with(List.of(new Edit.Move("workload.visits[0].calls", 1, 0),
                 new Edit.Put("workload.visits[0].calls[1]", Map.of("timeout", Optional.empty())),
                 new Edit.Remove("workload.values", 0)));
-        assertThat(moved.study().workload().calls()).extracting(Call::name).containsExactly("second", "a");
+        assertThat(moved.measured().workload().calls()).extracting(Call::name).containsExactly("second", "a");
         assertThat(moved.text()).doesNotContain("timeout");
     }
 
@@ -223,9 +223,9 @@ class WorkloadReaderTest {
 
     @Test
     void agreementOfAnswers() throws Exception {
-        Study study = read("rehearsal:\n  ignoreHeaders: [ETag]\n  ignoreJson: [$.at]\n  tolerance: 0.1%\n"
+        MeasuredStudy study = read("rehearsal:\n  ignoreHeaders: [ETag]\n  ignoreJson: [$.at]\n  tolerance: 0.1%\n"
                 + "  arrays: as-sets\n  accepted: [{call: a, where: $.id, reason: counted apart}]\n"
-                + visit("{name: a, path: /a}")).study();
+                + visit("{name: a, path: /a}")).measured();
         assertThat(study.agreement().ignoresHeader("etag")).isTrue();
         assertThat(study.agreement().ignoresHeader("date")).isTrue();
         assertThat(study.agreement().ignoresHeader("content-type")).isFalse();

@@ -28,7 +28,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Seal;
 import kadrem.core.study.StopRule;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadMaker;
@@ -43,7 +43,7 @@ import org.slf4j.LoggerFactory;
 public final class Campaign {
     private static final Logger LOG = LoggerFactory.getLogger(Campaign.class);
 
-    private final Study study;
+    private final MeasuredStudy study;
     private final Path studyFolder;
     private final String kadrem;
     private final LoadMaker maker;
@@ -72,7 +72,7 @@ public final class Campaign {
      * @param maker where its loads are made, the same for all its runs
      * @param kadrem what {@code {{kadrem}}} in a launch command stands for
      */
-    public Campaign(Study study, Path studyFolder, String kadrem, LoadMaker maker, RunStore store, Clock clock,
+    public Campaign(MeasuredStudy study, Path studyFolder, String kadrem, LoadMaker maker, RunStore store, Clock clock,
             CampaignListener listener) {
         this.study = study;
         this.studyFolder = studyFolder;

@@ -15,7 +15,7 @@ import kadrem.core.plan.StreamDigest;
 import kadrem.core.scaling.Levels;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 
 /** A run that goes up level after level; each is a result of its own, and the best of them stands for the run. */
 final class LevelRun {
@@ -59,7 +59,7 @@ final class LevelRun {
 
     /** Measures a level; gives how the run ended where it ended in it. */
     private Optional<RunOutcome> level(RunRecord record, double level, int fromSecond) throws CandidateFailure {
-        Study study = campaign.study();
+        MeasuredStudy study = campaign.study();
         var step = new Step.AtLevel(level, study.load() instanceof LoadProfile.Open ? "arrivals/s" : "users");
         run.tell(record, step);
         MeasuredRun.Result result = run.load(record, study.load().at(level),

@@ -9,7 +9,7 @@ import kadrem.core.measure.Standing;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Rounds;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
 
@@ -24,7 +24,7 @@ public record OpenRun(int round, int position, Candidate candidate) {
      * candidate died, is not made again; one that could not be prepared, was stopped or cut off is. For a round that was set aside
      * another is added at the end, but no more of them than rounds are wanted.
      */
-    public static List<OpenRun> of(Study study, List<RunRecord> runs, int wanted) {
+    public static List<OpenRun> of(MeasuredStudy study, List<RunRecord> runs, int wanted) {
         String digest = LoadDigest.of(study);
         Set<Integer> aside = Set.copyOf(Comparison.roundsSetAside(study, runs));
         var open = new ArrayList<OpenRun>();
@@ -47,7 +47,7 @@ public record OpenRun(int round, int position, Candidate candidate) {
     }
 
     /** How many rounds are wanted where one more is to count than do now. */
-    public static int firstOpenRound(Study study, List<RunRecord> runs) {
+    public static int firstOpenRound(MeasuredStudy study, List<RunRecord> runs) {
         int wanted = 1;
         while (of(study, runs, wanted).isEmpty()) {
             wanted++;
@@ -56,7 +56,7 @@ public record OpenRun(int round, int position, Candidate candidate) {
     }
 
     /** Whether an adaptive plan has come to its end: every deciding pair is settled, by a test that is valid at any stop. */
-    static boolean isSettled(Study study, List<RunRecord> runs) {
+    static boolean isSettled(MeasuredStudy study, List<RunRecord> runs) {
         if (!study.plan().isAdaptive()) {
             return false;
         }

@@ -18,7 +18,7 @@ import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.Http;
 import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.load.content.AnswerComparison;
 import kadrem.load.content.UnreadableContent;
@@ -39,7 +39,7 @@ public final class Rehearsing {
     /** Visits of the stream that are looked through for one of each kind. */
     private static final long MAX_DRAWS = 1_000_000;
 
-    private final Study study;
+    private final MeasuredStudy study;
     private final Path studyFolder;
     private final String kadrem;
     private final Clock clock;
@@ -53,7 +53,7 @@ public final class Rehearsing {
      * @param isUp candidates that the user has launched already, which are used as they are and left running
      * @param told of each step, on the calling thread
      */
-    public Rehearsing(Study study, Path studyFolder, String kadrem, Clock clock, Predicate<Candidate> isUp,
+    public Rehearsing(MeasuredStudy study, Path studyFolder, String kadrem, Clock clock, Predicate<Candidate> isUp,
             BiConsumer<Candidate, Step> told) {
         this.study = study;
         this.studyFolder = studyFolder;

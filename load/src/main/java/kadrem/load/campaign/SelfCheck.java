@@ -23,7 +23,7 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
@@ -63,13 +63,14 @@ public final class SelfCheck {
      * @return empty where no candidate is reached in a way of which Kadrem has a peer
      * @throws UnusableCall if a call cannot be made ready
      */
-    public static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal)
+    public static Optional<Capacity> of(LoadMaker maker, MeasuredStudy study, Path studyFolder,
+            Optional<Rehearsal> rehearsal)
             throws UnusableCall {
         return of(maker, study, studyFolder, rehearsal, MAX_TRIES);
     }
 
     /** The same, tried so often at most. */
-    static Optional<Capacity> of(LoadMaker maker, Study study, Path studyFolder, Optional<Rehearsal> rehearsal,
+    static Optional<Capacity> of(LoadMaker maker, MeasuredStudy study, Path studyFolder, Optional<Rehearsal> rehearsal,
             int mostTries) throws UnusableCall {
         List<RehearsedCall> rehearsed = answers(rehearsal, LoadDigest.of(study));
         int users = Math.clamp(study.load().connections(), MIN_USERS, MAX_USERS);

@@ -9,7 +9,7 @@ import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.plan.Look;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.Comparison;
 import kadrem.load.host.Machine;
 
@@ -36,7 +36,7 @@ public final class Sittings {
     }
 
     /** Takes a moment, in which this host is asked what it is. */
-    public static Further further(Study study, List<RunRecord> runs) {
+    public static Further further(MeasuredStudy study, List<RunRecord> runs) {
         String now = now();
         Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         int number = sittings.size() + (sittings.containsKey(now) ? 0 : 1);
@@ -56,7 +56,7 @@ public final class Sittings {
         return next == number ? "" : " The study is judged over sittings when there are " + next + ".";
     }
 
-    static Optional<String> objection(Study study, List<RunRecord> runs, String now) {
+    static Optional<String> objection(MeasuredStudy study, List<RunRecord> runs, String now) {
         Map<String, List<Integer>> sittings = Comparison.of(study, runs).allSittings();
         if (sittings.isEmpty()
                 || sittings.size() == 1 && !OpenRun.of(study, runs, study.plan().most()).isEmpty()) {
@@ -70,13 +70,13 @@ public final class Sittings {
                 : Optional.empty();
     }
 
-    static int wanted(Study study, List<RunRecord> runs, String now) {
+    static int wanted(MeasuredStudy study, List<RunRecord> runs, String now) {
         return Comparison.of(study, runs).allSittings().entrySet().stream().filter(one -> !one.getKey().equals(now))
                 .mapToInt(one -> one.getValue().size()).sum() + study.plan().rounds();
     }
 
     /** What was changed since the first run, so that this is not the same plan any more. */
-    static List<String> changes(Study study, List<RunRecord> runs) {
+    static List<String> changes(MeasuredStudy study, List<RunRecord> runs) {
         String digest = LoadDigest.of(study);
         return Comparison.of(study, runs.stream().filter(run -> run.studyDigest().equals(digest)).toList())
                 .changedAfterSeal();

@@ -3,7 +3,7 @@ package kadrem.load.campaign;
 import java.time.Duration;
 
 import kadrem.core.study.LevelSearch;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 
 /** How long a campaign still takes: the mean of its runs so far, but no less than the load itself, since failed runs are short. */
 final class TimeLeft {
@@ -14,7 +14,7 @@ final class TimeLeft {
     private final Duration load;
     private final boolean isSearch;
 
-    TimeLeft(Study study) {
+    TimeLeft(MeasuredStudy study) {
         int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
         load = study.load().total().multipliedBy(levels).plus(study.plan().pause());
         isSearch = levels > 1;

@@ -52,10 +52,10 @@ public final class Reaches {
         this.studyFolder = studyFolder;
     }
 
-    /** What the whole study would do, each thing once, candidate by candidate. */
+    /** What the whole study would do, each thing once, candidate by candidate; nothing where there is nothing to send. */
     public static List<Reach> of(Study study, Path studyFolder) {
-        return study.candidates().stream()
-                .flatMap(candidate -> of(candidate, study.workload(), studyFolder).stream()).toList();
+        return study.measured().stream().flatMap(one -> one.candidates().stream()
+                .flatMap(candidate -> of(candidate, one.workload(), studyFolder).stream())).toList();
     }
 
     /** What is done for one candidate. */

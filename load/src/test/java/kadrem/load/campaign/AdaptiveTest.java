@@ -24,7 +24,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.generator.LocalLoad;
@@ -37,10 +37,11 @@ class AdaptiveTest {
     private Path folder;
     private final MemoryStore store = new MemoryStore();
 
-    private static Study study(OptionalInt adaptive) {
+    private static MeasuredStudy study(OptionalInt adaptive) {
         List<Candidate> candidates = List.of("a", "b").stream().map(id -> new Candidate(id, id,
                 new Address("127.0.0.1", 1, ""), Optional.empty(), "/", Optional.empty(), Optional.empty())).toList();
-        return new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))), candidates,
+        return new MeasuredStudy("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))),
+                candidates,
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/"))))),
                 new LoadProfile.Open(10, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(1),
                         Duration.ofSeconds(1)),
@@ -48,7 +49,7 @@ class AdaptiveTest {
     }
 
     /** Rounds in which b is faster by a share that varies a little. */
-    private void keep(Study study, int rounds) {
+    private void keep(MeasuredStudy study, int rounds) {
         for (int round = 1; round <= rounds; round++) {
             for (String id : List.of("a", "b")) {
                 double value = id.equals("a") ? 20e6 : 12e6 * (1 + 0.01 * (round * 7 % 5));
@@ -60,14 +61,14 @@ class AdaptiveTest {
         }
     }
 
-    private Campaign campaign(Study study) {
+    private Campaign campaign(MeasuredStudy study) {
         return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class));
     }
 
     @Test
     void nothingFurtherIsMeasuredOnceAllIsSettled() {
-        Study study = study(OptionalInt.of(30));
+        MeasuredStudy study = study(OptionalInt.of(30));
         keep(study, 14);
         Campaign campaign = campaign(study);
         assertThat(campaign.run(30)).isEmpty();
@@ -76,7 +77,7 @@ class AdaptiveTest {
 
     @Test
     void whileSomethingIsOpenItGoesOn() {
-        Study study = study(OptionalInt.of(30));
+        MeasuredStudy study = study(OptionalInt.of(30));
         keep(study, 6);
         Campaign campaign = campaign(study);
         assertThat(campaign.isSettled()).as("six rounds are too few for a test that is valid at any stop").isFalse();
@@ -85,7 +86,7 @@ class AdaptiveTest {
 
     @Test
     void aFixedPlanIsMeasuredToItsEndWhateverIsSeen() {
-        Study study = study(OptionalInt.empty());
+        MeasuredStudy study = study(OptionalInt.empty());
         keep(study, 14);
         Campaign campaign = campaign(study);
         assertThat(campaign.isSettled()).isFalse();

@@ -34,7 +34,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
@@ -71,29 +71,29 @@ class CampaignTest {
                 Optional.of("/admin/version"));
     }
 
-    private static Study study(int seconds, Candidate... candidates) {
+    private static MeasuredStudy study(int seconds, Candidate... candidates) {
         var call = Call.of("one-berth", "GET", "/berths/{{berth}}");
         var load = new LoadProfile.Open(40, LoadProfile.Spacing.CONSTANT, 8, Duration.ofSeconds(1),
                 Duration.ofSeconds(seconds), Duration.ofSeconds(5));
-        return new Study("s", new Question("?", candidates[0].id(), 0.05,
+        return new MeasuredStudy("s", new Question("?", candidates[0].id(), 0.05,
                 List.of(new Question.Decider(Metric.P99, 0.1))), List.of(candidates),
                 new Workload(List.of(new ValueList.NumberRange("berth", 1, 2400)),
                         List.of(new Visit("v", 1, List.of(call)))),
                 load, new Plan(1, 3, Duration.ZERO)).withJudgement(Quiet.notAskedFor());
     }
 
-    private List<RunRecord> run(Study study, CampaignListener listener, int rounds) {
+    private List<RunRecord> run(MeasuredStudy study, CampaignListener listener, int rounds) {
         Allow.all(study, folder);
         return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(), listener).run(rounds);
     }
 
-    private List<RunRecord> run(Study study) {
+    private List<RunRecord> run(MeasuredStudy study) {
         return run(study, mock(CampaignListener.class), 1);
     }
 
     @Test
     void aRoundMeasuresEveryCandidateFromLaunchToStop() throws IOException {
-        Study study = study(2, standIn("loop", freePort()), standIn("virtual", freePort()));
+        MeasuredStudy study = study(2, standIn("loop", freePort()), standIn("virtual", freePort()));
         CampaignListener listener = mock(CampaignListener.class);
         List<RunRecord> made = run(study, listener, 1);
 
@@ -128,7 +128,7 @@ class CampaignTest {
 
     @Test
     void aCandidateThatCannotBeStartedFailsAndTheOthersAreMeasured() throws IOException {
-        Study study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")),
+        MeasuredStudy study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")),
                 candidate("quits", freePort(), List.of("sh", "-c", "echo out of berths >&2; exit 3")));
         List<RunRecord> made = run(study);
         assertThat(made).hasSize(2);
@@ -148,7 +148,7 @@ class CampaignTest {
     /** A campaign whose every run fails for the same reason ends, and says so. */
     @Test
     void whatFailsForOneReasonIsNotTriedForEver() throws IOException {
-        Study study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")));
+        MeasuredStudy study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")));
         Allow.all(study, folder);
         var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class));
@@ -198,7 +198,7 @@ class CampaignTest {
 
     @Test
     void aCandidateThatDiesUnderLoadIsAResultWithItsLastWords() throws IOException {
-        Study study = study(30, standIn("loop", freePort()));
+        MeasuredStudy study = study(30, standIn("loop", freePort()));
         CampaignListener killer = mock(CampaignListener.class);
         org.mockito.Mockito.doAnswer(_ -> {
             store.runs().forEach(run -> ProcessHandle.of(run.processes().candidatePid())
@@ -214,7 +214,7 @@ class CampaignTest {
 
     @Test
     void aStoppedCampaignKeepsWhatItMeasuredAndGoesOnLater() throws Exception {
-        Study study = study(20, standIn("loop", freePort()));
+        MeasuredStudy study = study(20, standIn("loop", freePort()));
         var measuring = new CountDownLatch(1);
         var listener = mock(CampaignListener.class);
         org.mockito.Mockito.doAnswer(_ -> {
@@ -242,7 +242,7 @@ class CampaignTest {
 
     @Test
     void runsAreSkippedMadeAgainAndAddedToByHand() throws Exception {
-        Study study = study(3, standIn("loop", freePort()));
+        MeasuredStudy study = study(3, standIn("loop", freePort()));
         Allow.all(study, folder);
         var seen = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
         var ended = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
@@ -289,8 +289,8 @@ class CampaignTest {
                 plain.reset(), plain.version(), plain.access(),
                 List.of(new WatchSource.MetricsEndpoint("nobody", "http://127.0.0.1:" + freePort() + "/metrics",
                         List.of(new WatchSource.MetricsEndpoint.Choice("a", "", "custom")))));
-        Study one = study(2, watched);
-        var study = new Study(one.name(), one.question(), one.candidates(), one.workload(), one.load(),
+        MeasuredStudy one = study(2, watched);
+        var study = new MeasuredStudy(one.name(), one.question(), one.candidates(), one.workload(), one.load(),
                 new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(2), false));
         RunRecord run = run(study).getFirst();
         assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE);

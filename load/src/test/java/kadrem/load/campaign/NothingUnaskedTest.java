@@ -54,7 +54,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
@@ -100,7 +100,7 @@ class NothingUnaskedTest {
     private long measured(Address address, Access access, Call call, LoadProfile load) throws IOException {
         var candidate = new Candidate("a", "a", address, Optional.empty(), "", Optional.empty(), Optional.empty(),
                 access);
-        var study = new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P50, 0.1))),
+        var study = new MeasuredStudy("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P50, 0.1))),
                 List.of(candidate), new Workload(List.of(), List.of(new Visit("v", 1, List.of(call)))), load,
                 new Plan(ROUNDS, 3, Duration.ZERO)).withJudgement(Quiet.notAskedFor());
         Allow.all(study, folder);

@@ -26,7 +26,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.StatusSet;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
@@ -53,20 +53,20 @@ class RehearsingTest {
                 "/health", Optional.of(new Candidate.ControlCall("POST", "/admin/reset")), Optional.empty());
     }
 
-    private static Study study(List<Call> calls, Candidate... candidates) {
+    private static MeasuredStudy study(List<Call> calls, Candidate... candidates) {
         var load = new LoadProfile.Open(10, LoadProfile.Spacing.CONSTANT, 4, Duration.ZERO, Duration.ofSeconds(1),
                 Duration.ofSeconds(20));
-        return new Study("s",
+        return new MeasuredStudy("s",
                 new Question("?", candidates[0].id(), 0.05, List.of(new Question.Decider(Metric.P50, 0.1))),
                 List.of(candidates), new Workload(List.of(new ValueList.NumberRange("berth", 1, 2400)),
                         List.of(new Visit("look", 1, calls))),
                 load, new Plan(6, 3, Duration.ZERO));
     }
 
-    private Rehearsal rehearse(Study study) throws Exception {
+    private Rehearsal rehearse(MeasuredStudy study) throws Exception {
         Allow.all(study, folder);
         return new Rehearsing(study, folder, "kadrem", Clock.systemUTC(), _ -> false,
-                (candidate, step) -> steps.add(candidate.id() + " " + step)).run();
+                (candidate, step) -> steps.add(candidate.id() + " " + step.words())).run();
     }
 
     @Test
@@ -74,7 +74,7 @@ class RehearsingTest {
         Call reserve = Call.of("reserve", "POST", "/reservations").withBody(
                 "{\"berth\":{{berth}},\"day\":\"2026-12-24\",\"nights\":1,\"vessel\":\"Tern\"}")
                 .expecting(StatusSet.of(201, 409));
-        Study study = study(List.of(Call.of("berth", "GET", "/berths/{{berth}}"), reserve),
+        MeasuredStudy study = study(List.of(Call.of("berth", "GET", "/berths/{{berth}}"), reserve),
                 standIn("a", "virtual", ""), standIn("b", "loop", ""));
         Rehearsal rehearsal = rehearse(study);
         assertThat(rehearsal.differences()).isEmpty();
@@ -95,7 +95,7 @@ class RehearsingTest {
     @Test
     void differencesAndFailuresAreTold() throws Exception {
         Candidate wrong = standIn("b", "loop", "/nothing-here");
-        Study study = study(List.of(Call.of("berth", "GET", "/berths/{{berth}}")), standIn("a", "loop", ""),
+        MeasuredStudy study = study(List.of(Call.of("berth", "GET", "/berths/{{berth}}")), standIn("a", "loop", ""),
                 new Candidate("b", "b", wrong.address(), wrong.launch().map(launch -> new Launch(launch.command(), ".",
                         Map.of(), Optional.empty(), Duration.ofMillis(1500), Duration.ofSeconds(5))), "/health",
                         Optional.empty(), Optional.empty()));
@@ -103,7 +103,8 @@ class RehearsingTest {
         assertThat(rehearsal.candidates().get(1).problem()).contains("ready probe").contains("did not answer");
         assertThat(rehearsal.agrees(Agreement.EXACT)).isFalse();
 
-        Study missing = study(List.of(Call.of("berth", "GET", "/berths/{{berth}}"), Call.of("none", "GET", "/none")),
+        MeasuredStudy missing = study(
+                List.of(Call.of("berth", "GET", "/berths/{{berth}}"), Call.of("none", "GET", "/none")),
                 standIn("a", "loop", ""));
         RehearsedCall none = rehearse(missing).candidates().getFirst().calls().get(1);
         assertThat(none.failure()).hasValue(FailureKind.UNEXPECTED_STATUS);

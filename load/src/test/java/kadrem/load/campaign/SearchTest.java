@@ -39,7 +39,7 @@ import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.StopRule;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.gate.Allow;
@@ -90,11 +90,11 @@ class SearchTest {
         return new Judgement(limits, List.of());
     }
 
-    private static Study study(LoadProfile load, boolean together, List<Requirement> requirements,
+    private static MeasuredStudy study(LoadProfile load, boolean together, List<Requirement> requirements,
             Candidate... candidates) {
         var question = new Question("?", candidates[0].id(), 0.05, List.of(new Question.Decider(Metric.P99, 0.1)),
                 requirements);
-        return new Study("s", question, List.of(candidates),
+        return new MeasuredStudy("s", question, List.of(candidates),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
                 new Plan(1, 3, Duration.ZERO, Duration.ZERO, together), Agreement.EXACT, List.of(), lenient());
     }
@@ -109,7 +109,7 @@ class SearchTest {
                 Duration.ofSeconds(seconds), Duration.ofSeconds(20));
     }
 
-    private List<RunRecord> run(Study study) throws IOException {
+    private List<RunRecord> run(MeasuredStudy study) throws IOException {
         Allow.all(study, folder);
         return new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class)).run(1);
@@ -123,7 +123,8 @@ class SearchTest {
     @Test
     void aLadderEndsWhereARequirementBreaksAndEachLevelIsAResult() throws IOException {
         LoadProfile load = users(1, 1);
-        Study study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(1, 2, 0, 8, -1))), false,
+        MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(1, 2, 0, 8, -1))),
+                false,
                 List.of(new Requirement(Metric.P50, 150e6)), service("one", 1, 25, _ -> 200));
         RunRecord run = run(study).getFirst();
         assertThat(run.outcome()).as(run.reason()).isEqualTo(RunOutcome.COMPLETE);
@@ -141,7 +142,8 @@ class SearchTest {
     @Test
     void aCeilingIsFoundByBisectionOfWholeRuns() throws IOException {
         LoadProfile load = arrivals(1, 2);
-        Study study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ceiling(30, 240, 0.3, 5))), false,
+        MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ceiling(30, 240, 0.3, 5))),
+                false,
                 List.of(new Requirement(Metric.P50, 250e6)), service("two", 2, 20, _ -> 200));
         RunRecord run = run(study).getFirst();
         double ceiling = run.levels().stream().filter(level -> level.step() == Step.PASSED)
@@ -178,7 +180,8 @@ class SearchTest {
                         ".", Map.of(), Optional.empty(), Duration.ofSeconds(60), Duration.ofSeconds(5))),
                 "/health", Optional.empty(), Optional.empty());
         LoadProfile load = users(1, 1);
-        Study study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(2, 4, 0, 4, -1))), false,
+        MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(2, 4, 0, 4, -1))),
+                false,
                 List.of(), fragile, service("sturdy", 64, 5, _ -> 200));
         List<RunRecord> runs = run(study);
         RunRecord dead = of(runs, "fragile");

@@ -30,7 +30,7 @@ import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.Question;
 import kadrem.core.study.StatusSet;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
@@ -46,14 +46,14 @@ class SelfCheckTest {
             .expecting(new Expectations(StatusSet.ANY_SUCCESS, Optional.empty(),
                     List.of(new Expectations.Expectation.BodyHolds("Pier"))));
 
-    private static Study study(Call... calls) {
+    private static MeasuredStudy study(Call... calls) {
         return study(new Address("127.0.0.1", 1, ""), Access.OPEN, calls);
     }
 
-    private static Study study(Address address, Access access, Call... calls) {
+    private static MeasuredStudy study(Address address, Access access, Call... calls) {
         var candidate = new Candidate("a", "A", address, Optional.empty(), "/", Optional.empty(), Optional.empty(),
                 access);
-        return new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))),
+        return new MeasuredStudy("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, 0.1))),
                 List.of(candidate), new Workload(List.of(), List.of(new Visit("v", 1, List.of(calls)))),
                 new LoadProfile.Closed(4, Duration.ofSeconds(3), Duration.ofSeconds(1), Duration.ofSeconds(5),
                         Duration.ofSeconds(5)),
@@ -61,7 +61,7 @@ class SelfCheckTest {
     }
 
     /** One second of it: what a machine can make at most is not asked here. */
-    private static Optional<Capacity> tried(Study study) throws Exception {
+    private static Optional<Capacity> tried(MeasuredStudy study) throws Exception {
         return SelfCheck.of(LocalLoad.MAKER, study, Path.of("."), Optional.empty(), 1);
     }
 
@@ -74,7 +74,7 @@ class SelfCheckTest {
     /** Captured values and expectations cost what they will cost, and none fails: the peer answers as in the rehearsal. */
     @Test
     void thePeerAnswersAsRehearsed() throws Exception {
-        Study study = study(LIST, ONE);
+        MeasuredStudy study = study(LIST, ONE);
         var rehearsal = new Rehearsal(Instant.EPOCH, LoadDigest.of(study),
                 List.of(new Rehearsal.OfCandidate("a",
                         List.of(answer("list", "{\"berths\":[{\"id\":7}]}"), answer("one", "{\"name\":\"Pier 7\"}")),
@@ -93,7 +93,7 @@ class SelfCheckTest {
     @ParameterizedTest
     @CsvSource({"true, HTTP_1, KEEP", "true, HTTP_2, PER_VISIT"})
     void thePeerIsReachedAsTheCandidateIs(boolean secure, Wire.Protocol protocol, Wire.Reuse reuse) throws Exception {
-        Study study = study(new Address("127.0.0.1", 1, "", secure),
+        MeasuredStudy study = study(new Address("127.0.0.1", 1, "", secure),
                 Access.over(Wire.USUAL.withProtocol(protocol, 1).withReuse(reuse)), Call.of("one", "GET", "/berths/7"));
         Capacity capacity = tried(study).orElseThrow();
         assertThat(capacity.failedShare()).isZero();
@@ -115,7 +115,7 @@ class SelfCheckTest {
     void otherProtocolsHavePeersOfTheirOwn(String text, String field, String words) throws Exception {
         Address address = spoken(text);
         Call call = Call.of("one", "GET", "").with(Form.of(address.protocol(), Map.of(field, List.of(words))));
-        Study study = study(address,
+        MeasuredStudy study = study(address,
                 Access.with(Map.of("descriptors", List.of("../rpc/src/main/protobuf/berths.proto"))),
                 call);
         Capacity capacity = tried(study).orElseThrow();
@@ -128,7 +128,8 @@ class SelfCheckTest {
     void graphqlIsAnsweredOverItsOwnWire() throws Exception {
         Call call = Call.of("one", "GET", "")
                 .with(Form.of("graphql", Map.of("query", List.of("{ berth(id: 7) { quay } }"))));
-        Study study = study(new Address("127.0.0.1", 1, "/graphql", true).speaking("graphql"), Access.OPEN, call);
+        MeasuredStudy study = study(new Address("127.0.0.1", 1, "/graphql", true).speaking("graphql"), Access.OPEN,
+                call);
         assertThat(tried(study).orElseThrow().failedShare())
                 .isZero();
     }
@@ -136,11 +137,11 @@ class SelfCheckTest {
     /** A message that nobody would send, and a database that speaks its driver's language. */
     @Test
     void ofWhatNoPeerCanAnswerNothingIsSaid() throws Exception {
-        Study live = study(spoken("ws://127.0.0.1:8080"), Access.OPEN,
+        MeasuredStudy live = study(spoken("ws://127.0.0.1:8080"), Access.OPEN,
                 Call.of("one", "GET", "")
                         .with(Form.of("websocket", Map.of("does", List.of("only waits")))));
         assertThat(tried(live)).isEmpty();
-        Study table = study(spoken("jdbc:h2:mem:none"), Access.OPEN, Call.of("one", "GET", "")
+        MeasuredStudy table = study(spoken("jdbc:h2:mem:none"), Access.OPEN, Call.of("one", "GET", "")
                 .with(Form.of("sql", Map.of("statement", List.of("select 1")))));
         assertThat(tried(table)).isEmpty();
     }
@@ -162,11 +163,12 @@ class SelfCheckTest {
     /** Of candidates over several protocols the sentence claims no more than was tried. */
     @Test
     void whatHasNoPeerIsNamed() throws Exception {
-        Study one = study(Call.of("one", "GET", "/berths/7")
+        MeasuredStudy one = study(Call.of("one", "GET", "/berths/7")
                 .with(Form.of("sql", Map.of("statement", List.of("select 1")))));
         var table = new Candidate("b", "B", spoken("jdbc:h2:mem:none"), Optional.empty(), "/", Optional.empty(),
                 Optional.empty(), Access.OPEN);
-        var both = new Study(one.name(), one.question(), List.of(one.candidates().getFirst(), table), one.workload(),
+        var both = new MeasuredStudy(one.name(), one.question(), List.of(one.candidates().getFirst(), table),
+                one.workload(),
                 one.load(), one.plan());
         assertThat(tried(both).orElseThrow().sentence()).contains("of those candidates of which Kadrem has a peer")
                 .endsWith("Not tried: " + Protocols.byId("sql").orElseThrow().words() + ".");

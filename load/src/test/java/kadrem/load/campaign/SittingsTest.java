@@ -22,7 +22,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Seal;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import org.junit.jupiter.api.Test;
@@ -31,10 +31,10 @@ import org.junit.jupiter.api.Test;
 class SittingsTest {
     private static final Instant MONDAY = Instant.parse("2026-11-30T10:00:00Z");
 
-    private static Study study(double margin) {
+    private static MeasuredStudy study(double margin) {
         List<Candidate> candidates = List.of("a", "b").stream().map(id -> new Candidate(id, id,
                 new Address("127.0.0.1", 1, ""), Optional.empty(), "/", Optional.empty(), Optional.empty())).toList();
-        return new Study("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, margin))),
+        return new MeasuredStudy("s", new Question("?", "a", 0.05, List.of(new Question.Decider(Metric.P99, margin))),
                 candidates,
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/"))))),
                 new LoadProfile.Open(10, LoadProfile.Spacing.CONSTANT, 1, Duration.ZERO, Duration.ofSeconds(1),
@@ -42,7 +42,7 @@ class SittingsTest {
                 new Plan(3, 1, Duration.ZERO));
     }
 
-    private static List<RunRecord> runs(Study study, int first, int rounds, Instant day, String boot) {
+    private static List<RunRecord> runs(MeasuredStudy study, int first, int rounds, Instant day, String boot) {
         var runs = new ArrayList<RunRecord>();
         for (int round = first; round < first + rounds; round++) {
             for (String id : List.of("a", "b")) {
@@ -58,7 +58,7 @@ class SittingsTest {
 
     @Test
     void aSittingIsOneDayAndOneStartOfTheSystem() {
-        Study study = study(0.1);
+        MeasuredStudy study = study(0.1);
         List<RunRecord> runs = runs(study, 1, 3, MONDAY, "c0ffee");
         String monday = runs.getFirst().sitting();
         assertThat(monday).isEqualTo("2026-11-30, boot c0ffee");
@@ -72,7 +72,7 @@ class SittingsTest {
 
     @Test
     void aSittingHasTheRoundsOfThePlanAndIsGoneOnWithWhereItWasLeft() {
-        Study study = study(0.1);
+        MeasuredStudy study = study(0.1);
         List<RunRecord> runs = new ArrayList<>(runs(study, 1, 3, MONDAY, "c0ffee"));
         String tuesday = "2026-12-01, boot c0ffee";
         assertThat(Sittings.wanted(study, runs, tuesday)).isEqualTo(6);

@@ -32,7 +32,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.Requirement;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Comparison;
@@ -126,7 +126,7 @@ class TrapsTest {
         var usual = new LoadProfile.Open(80, LoadProfile.Spacing.CONSTANT, 4, Duration.ZERO,
                 Duration.ofSeconds(seconds), Duration.ofSeconds(1));
         var load = new LoadProfile.Open(usual.shape(), usual.spacing(), 4, connections, usual.course());
-        var study = new Study("s", question, List.of(steady(), trap),
+        var study = new MeasuredStudy("s", question, List.of(steady(), trap),
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/c"))))), load,
                 new Plan(rounds, 3, Duration.ZERO), Agreement.EXACT, List.of(), Quiet.notAskedFor());
         Allow.all(study, folder);

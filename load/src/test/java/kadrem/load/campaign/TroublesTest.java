@@ -35,7 +35,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
@@ -122,7 +122,7 @@ class TroublesTest {
         List<Candidate> candidates = Stream.of(kinds).map(TroublesTest::troubled).toList();
         var load = new LoadProfile.Open(rate, LoadProfile.Spacing.CONSTANT, 48, Duration.ofSeconds(WARM_UP),
                 Duration.ofSeconds(MEASURED), Duration.ofSeconds(PATIENCE));
-        var study = new Study("troubles", new Question("?", kinds[0], 0.05,
+        var study = new MeasuredStudy("troubles", new Question("?", kinds[0], 0.05,
                 List.of(new Question.Decider(Metric.P99, 0.1))), candidates,
                 new Workload(List.of(), List.of(new Visit("v", 1, List.of(Call.of("c", "GET", "/berths"))))), load,
                 new Plan(1, 3, Duration.ZERO, Duration.ofSeconds(6), true), Agreement.EXACT, List.of(),

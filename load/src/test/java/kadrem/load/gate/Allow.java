@@ -5,7 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.util.List;
 
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Workload;
 import kadrem.load.campaign.Control;
 
@@ -15,7 +15,7 @@ public final class Allow {
     }
 
     /** For all that a study would do, as it is now. */
-    public static void all(Study study, Path folder) {
+    public static void all(MeasuredStudy study, Path folder) {
         Consent consent = Consent.ofUser();
         try {
             consent.allowToo(consent.asks(study, folder), folder);

@@ -21,7 +21,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Plan;
 import kadrem.core.study.Question;
 import kadrem.core.study.SignIn;
-import kadrem.core.study.Study;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
@@ -59,8 +59,8 @@ class ConsentTest {
         return new Candidate("c", "C", address, launch, "/", Optional.empty(), Optional.empty(), access);
     }
 
-    private static Study study(Candidate candidate, Call... calls) {
-        return new Study("s", new Question("?", "c", 0.05, List.of()), List.of(candidate), workload(calls),
+    private static MeasuredStudy study(Candidate candidate, Call... calls) {
+        return new MeasuredStudy("s", new Question("?", "c", 0.05, List.of()), List.of(candidate), workload(calls),
                 new LoadProfile.Closed(1, ThinkTime.NONE, Duration.ZERO, Duration.ofSeconds(1), Duration.ofSeconds(1)),
                 new Plan(1, 1, Duration.ZERO));
     }
@@ -146,7 +146,7 @@ class ConsentTest {
     void anotherFolderInThePlaceOfOnesOwnIsNotOnesOwn() throws Exception {
         Path study = Files.createDirectory(folder.resolve("study"));
         consent.own(study);
-        Study foreign = study(launched("./serve.sh"));
+        MeasuredStudy foreign = study(launched("./serve.sh"));
         assertThat(consent.asks(foreign, study).isAllowed()).isTrue();
         Files.delete(study.resolve(".made-here"));
         Files.delete(study);
@@ -231,8 +231,9 @@ class ConsentTest {
             var workload = new Workload(
                     List.of(new ValueList.Listed("what", "", "", List.of(row), ValueList.Draw.USUAL)),
                     List.of(new Visit("v", 1, List.of(run))));
-            Study study = study(runner);
-            var whole = new Study("s", study.question(), study.candidates(), workload, study.load(), study.plan());
+            MeasuredStudy study = study(runner);
+            var whole = new MeasuredStudy("s", study.question(), study.candidates(), workload, study.load(),
+                    study.plan());
             Consent.Asked asked = consent.asks(whole, folder);
             assertThat(asked.waiting()).as(row).anyMatch(
                     reach -> reach.words().startsWith("c, call: sh -c {{what}}\n    {{what}} has the SHA-256 "));

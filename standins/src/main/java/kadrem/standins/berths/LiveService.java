@@ -5,6 +5,7 @@ import java.net.BindException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
@@ -14,6 +15,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import graphql.ExecutionInput;
 import graphql.GraphQL;
+import graphql.schema.DataFetchingEnvironment;
 import graphql.schema.idl.RuntimeWiring;
 import graphql.schema.idl.SchemaGenerator;
 import graphql.schema.idl.SchemaParser;
@@ -74,16 +76,25 @@ public final class LiveService implements AutoCloseable {
         return new LiveService(port);
     }
 
+    /** An argument that the schema demands, so that it is there. */
+    private static int number(DataFetchingEnvironment asked, String name) {
+        return Objects.requireNonNull(asked.<Integer>getArgument(name), name);
+    }
+
+    private static String text(DataFetchingEnvironment asked, String name) {
+        return Objects.requireNonNull(asked.<String>getArgument(name), name);
+    }
+
     private GraphQL graph() {
         RuntimeWiring wiring = RuntimeWiring.newRuntimeWiring()
                 .type("Query", type -> type
-                        .dataFetcher("berth", asked -> board.berth(asked.<Integer>getArgument("id"))
+                        .dataFetcher("berth", asked -> board.berth(number(asked, "id"))
                                 .map(LiveService::tree).orElse(null))
-                        .dataFetcher("day", asked -> tree(Json.day(board.day(day(asked.getArgument("day")))))))
+                        .dataFetcher("day", asked -> tree(Json.day(board.day(day(text(asked, "day")))))))
                 .type("Mutation", type -> type.dataFetcher("reserve", asked -> {
-                    var wanted = new Reservation(0, asked.<Integer>getArgument("berth"),
-                            day(asked.getArgument("day")), asked.<Integer>getArgument("nights"),
-                            asked.getArgument("vessel"));
+                    var wanted = new Reservation(0, number(asked, "berth"),
+                            day(text(asked, "day")), number(asked, "nights"),
+                            text(asked, "vessel"));
                     return board.reserve(wanted).orElseThrow(() -> new IllegalStateException("the berth is taken"));
                 })).build();
         return GraphQL.newGraphQL(new SchemaGenerator().makeExecutableSchema(new SchemaParser().parse(SCHEMA), wiring))

@@ -200,8 +200,10 @@ final class Routing {
             queue(message.key()).ifPresent(taking::add);
         } else {
             Exchange exchange = exchanges.get(message.exchange());
-            List<Binding> bindings = exchange == null ? List.of() : exchange.bindings();
-            for (Binding binding : bindings) {
+            if (exchange == null) {
+                return false;
+            }
+            for (Binding binding : exchange.bindings()) {
                 if (switch (exchange.kind()) {
                     case DIRECT -> binding.key().equals(message.key());
                     case FANOUT -> true;

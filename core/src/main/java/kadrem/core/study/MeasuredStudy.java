@@ -1,0 +1,69 @@
+package kadrem.core.study;
+
+import java.util.BitSet;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A study whose candidates are put under a load.
+ *
+ * @param agreement when the candidates' answers count as the same
+ * @param intended names of the attributes of candidates in which a difference is meant
+ * @param annotations what was noted of moments of runs
+ */
+public record MeasuredStudy(String name, Question question, List<Candidate> candidates, Workload workload,
+        LoadProfile load,
+        Plan plan, Agreement agreement, List<String> intended, Judgement judgement,
+        List<Annotation> annotations) implements Study {
+    public MeasuredStudy {
+        candidates = List.copyOf(candidates);
+        intended = List.copyOf(intended);
+        annotations = List.copyOf(annotations);
+    }
+
+    /** The same, judged otherwise. */
+    @Override
+    public MeasuredStudy withJudgement(Judgement other) {
+        return new MeasuredStudy(name, question, candidates, workload, load, plan, agreement, intended, other,
+                annotations);
+    }
+
+    /** The same with another plan. */
+    public MeasuredStudy withPlan(Plan other) {
+        return new MeasuredStudy(name, question, candidates, workload, load, other, agreement, intended, judgement,
+                annotations);
+    }
+
+    /** The same under another load. */
+    public MeasuredStudy withLoad(LoadProfile other) {
+        return new MeasuredStudy(name, question, candidates, workload, other, plan, agreement, intended, judgement,
+                annotations);
+    }
+
+    @Override
+    public Optional<LevelSearch> search() {
+        return load.course().search();
+    }
+
+    /** A study without annotations. */
+    public MeasuredStudy(String name, Question question, List<Candidate> candidates, Workload workload,
+            LoadProfile load,
+            Plan plan, Agreement agreement, List<String> intended, Judgement judgement) {
+        this(name, question, candidates, workload, load, plan, agreement, intended, judgement, List.of());
+    }
+
+    /** A study whose candidates must answer exactly alike. */
+    public MeasuredStudy(String name, Question question, List<Candidate> candidates, Workload workload,
+            LoadProfile load,
+            Plan plan) {
+        this(name, question, candidates, workload, load, plan, Agreement.EXACT, List.of(), Judgement.USUAL);
+    }
+
+    /** Processors on which the study keeps candidates that it launches; lanes keep off those of all, so that each meets the same. */
+    public List<Integer> processorsOfCandidates() {
+        var kept = new BitSet();
+        candidates.stream().flatMap(candidate -> candidate.launch().stream())
+                .flatMap(launch -> launch.processors().stream()).map(Launch::processors).forEach(kept::or);
+        return kept.stream().boxed().toList();
+    }
+}

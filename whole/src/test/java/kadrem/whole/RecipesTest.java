@@ -1,0 +1,88 @@
+package kadrem.whole;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.concurrent.TimeUnit;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+
+import kadrem.core.study.Metric;
+import kadrem.core.study.Protocols;
+import kadrem.core.study.SoundnessRule;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+
+/** The recipes of docs/architecture.md: what they say must be touched is touched for everything that is there. */
+@Timeout(value = 60, unit = TimeUnit.SECONDS)
+class RecipesTest {
+    private static final Path ROOT = Path.of("..");
+    private static final Pattern NAMED = Pattern.compile("`([A-Z][A-Za-z0-9]+)(?:\\.[a-zA-Z]\\w*)?`");
+    private static final Pattern TYPE = Pattern.compile("\\b(?:class|interface|record|enum)\\s+([A-Z]\\w*)");
+
+    private static String read(String file) throws IOException {
+        return Files.readString(ROOT.resolve(file));
+    }
+
+    @Test
+    void everyTypeThatTheArchitectureNamesIsThere() throws IOException {
+        Set<String> types = new TreeSet<>();
+        for (String module : List.of("core", "figures", "load", "files", "work", "cli", "desk", "standins", "whole")) {
+            try (Stream<Path> files = Files.walk(ROOT.resolve(module).resolve("src"))) {
+                for (Path file : files.filter(one -> one.toString().endsWith(".java")).toList()) {
+                    Matcher matcher = TYPE.matcher(Files.readString(file));
+                    while (matcher.find()) {
+                        types.add(matcher.group(1));
+                    }
+                }
+            }
+        }
+        Set<String> named = new TreeSet<>();
+        Matcher matcher = NAMED.matcher(read("docs/architecture.md"));
+        while (matcher.find()) {
+            named.add(matcher.group(1));
+        }
+        // of the platform
+        named.remove("ServiceLoader");
+        assertThat(named).hasSizeGreaterThan(60);
+        assertThat(types).containsAll(named);
+    }
+
+    @Test
+    void aMetricIsInGrammarReportAndMethods() throws IOException {
+        String schema = read("docs/schemas/study.schema.json");
+        String methods = read("docs/methods.md");
+        for (Metric metric : Metric.values()) {
+            assertThat(schema).as("study.yaml").contains("\"" + metric.id() + "\"");
+            assertThat(methods).as("methods").containsIgnoringCase(metric.id());
+            assertThat(metric.usualMargin().size()).isPositive();
+        }
+    }
+
+    @Test
+    void aRuleOfSoundnessIsInGrammarAndMethods() throws IOException {
+        String schema = read("docs/schemas/study.schema.json");
+        String methods = read("docs/methods.md");
+        for (SoundnessRule rule : SoundnessRule.values()) {
+            assertThat(schema).as("its limit").contains("\"" + rule.id() + "\"");
+            assertThat(methods).as("methods").containsIgnoringCase(rule.label());
+        }
+    }
+
+    @Test
+    void aProtocolIsInGrammarAndDocuments() throws IOException {
+        String schema = read("docs/schemas/study.schema.json");
+        String documents = read("docs/protocols.md");
+        assertThat(Protocols.all()).hasSizeGreaterThan(10).allSatisfy(protocol -> {
+            assertThat(documents).containsIgnoringCase(protocol.words());
+            protocol.settings().forEach(field -> assertThat(schema).contains("\"" + field.name() + "\""));
+            protocol.fields().forEach(field -> assertThat(schema).contains("\"" + field.name() + "\""));
+        });
+    }
+}
