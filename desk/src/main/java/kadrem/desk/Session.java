@@ -35,6 +35,7 @@ import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.gate.Consent;
 import kadrem.load.campaign.Leftovers;
+import kadrem.load.campaign.OpenRun;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -69,10 +70,11 @@ public final class Session implements AutoCloseable {
      * @param floor how much a candidate differs from itself, if that was measured
      * @param verdict what follows from the comparison
      * @param asked what of the study has the user's word, and what waits for it
+     * @param wholeRounds rounds that are measured and count
      */
     public record State(StudyFile file, List<RunRecord> runs, List<String> unreadable, Comparison comparison,
             Optional<Rehearsal> rehearsal, String digest, Optional<NoiseFloor> floor, Verdict verdict,
-            Consent.Asked asked) {
+            Consent.Asked asked, int wholeRounds) {
         /** The rehearsal of the present workload, if there was one. */
         public Optional<Rehearsal> presentRehearsal() {
             return rehearsal.filter(one -> one.loadDigest().equals(digest));
@@ -89,7 +91,8 @@ public final class Session implements AutoCloseable {
 
         /** This state with another text of the study, until what follows from it is known. */
         private State with(StudyFile changed, String itsDigest, Consent.Asked nowAsked) {
-            return new State(changed, runs, unreadable, comparison, rehearsal, itsDigest, floor, verdict, nowAsked);
+            return new State(changed, runs, unreadable, comparison, rehearsal, itsDigest, floor, verdict, nowAsked,
+                    wholeRounds);
         }
 
         /** Runs made under the present workload and load. */
@@ -187,7 +190,8 @@ public final class Session implements AutoCloseable {
     private static State load(StudyFile file) throws StudyException {
         Results results = Results.of(file);
         return new State(file, results.runs(), results.unreadable(), results.comparison(), results.rehearsal(),
-                LoadDigest.of(file.study()), results.floor(), results.verdict(), asked(file));
+                LoadDigest.of(file.study()), results.floor(), results.verdict(), asked(file),
+                file.study().measured().map(one -> OpenRun.firstOpenRound(one, results.runs()) - 1).orElse(0));
     }
 
     private static Consent.Asked asked(StudyFile file) {

@@ -2,13 +2,14 @@ package kadrem.desk.candidates;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.IntUnaryOperator;
 
 import javafx.geometry.HPos;
 import javafx.geometry.Pos;
@@ -16,7 +17,6 @@ import javafx.geometry.VPos;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
-import javafx.scene.control.Control;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
@@ -28,14 +28,14 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Study;
 import kadrem.core.study.grammar.Field;
-import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
 import kadrem.desk.form.FormPane;
 import kadrem.desk.look.CandidateMark;
-import kadrem.work.Launched;
 import kadrem.files.study.Edit;
+import kadrem.work.Launched;
 
 /** A column for each candidate, rows aligned, differing cells marked. */
 final class CandidateGrid {
@@ -47,6 +47,8 @@ final class CandidateGrid {
     private final FormPane form;
     private final WatchPane watchPane;
     private final GridPane grid = new GridPane();
+    private final Map<String, Part> parts = new HashMap<>();
+    private final List<CandidateCell> cells = new ArrayList<>();
 
     CandidateGrid(Session session, Launched launched, CandidateEdits edits, FormPane form, WatchPane watchPane) {
         this.session = session;
@@ -61,27 +63,64 @@ final class CandidateGrid {
         return grid;
     }
 
+    /** Cells whose words have changed say the new ones; a part of the grid is made anew only where it has other rows. */
     void show(Session.State state) {
-        Study study = state.study();
-        Optional<Writing> writing = writing();
-        grid.getChildren().clear();
-        grid.getColumnConstraints().clear();
-        var names = new ColumnConstraints(130);
-        grid.getColumnConstraints().add(names);
-        for (Candidate _ : study.candidates()) {
+        MeasuredStudy study = state.measured();
+        List<Candidate> candidates = study.candidates();
+        Map<String, List<String>> found = found(state);
+        List<Launched.Status> statuses = candidates.stream().map(one -> launched.status(one.id())).toList();
+        columns(candidates.size());
+        int row = 0;
+        row = part("headings", row, List.of(candidates, study.question().baseline()), from -> headings(study, from));
+        row = part("actions", row, List.of(candidates, statuses, study.workload()), from -> actions(state, from));
+        row = part("told", row, shape(state), from -> told(state, from));
+        cells.forEach(cell -> cell.show(study));
+        row = part("watched", row, List.of(candidates, statuses, watchPane.tries()), from -> watched(state, from));
+        row = part("found", row, found, from -> section(from, "As found", found));
+        part("alike", row, List.of(candidates, study.intended(), found),
+                from -> LikeForLike.add(grid, from, study, found, edits));
+    }
+
+    private void columns(int candidates) {
+        if (grid.getColumnConstraints().size() == candidates + 1) {
+            return;
+        }
+        grid.getColumnConstraints().setAll(new ColumnConstraints(130));
+        for (int i = 0; i < candidates; i++) {
             var column = new ColumnConstraints(200, 280, Double.MAX_VALUE);
             column.setHgrow(Priority.ALWAYS);
             grid.getColumnConstraints().add(column);
         }
-        int row = 0;
-        row = headings(study, row);
-        row = actions(state, row);
-        row = told(state, row);
-        row = watched(state, row);
-        Map<String, List<String>> found = found(state);
-        row = section(row, "As found", found);
-        LikeForLike.add(grid, row, state.measured(), found, edits);
+    }
+
+    /** A part of the grid: what it was made of, from which row, and where it ends. */
+    private record Part(Object of, int from, int to, List<Node> nodes) {
+    }
+
+    /** Makes a part of the grid, unless it stands there already and was made of the same. */
+    private int part(String name, int from, Object of, IntUnaryOperator make) {
+        Part before = parts.get(name);
+        if (before != null && before.from() == from && before.of().equals(of)) {
+            return before.to();
+        }
+        Optional<Writing> writing = writing();
+        if (before != null) {
+            grid.getChildren().removeAll(before.nodes());
+        }
+        int there = grid.getChildren().size();
+        int to = make.applyAsInt(from);
+        parts.put(name, new Part(of, from, to,
+                List.copyOf(grid.getChildren().subList(there, grid.getChildren().size()))));
         writing.ifPresent(this::goOnWriting);
+        return to;
+    }
+
+    /** Which rows and which kinds of cells the study's own attributes take. */
+    private static List<Object> shape(Session.State state) {
+        Map<String, Field> known = state.file().grammar().group("candidates").all();
+        return List.of(known, state.study().candidates().stream().map(Candidate::id).toList(),
+                Attribute.ALL.stream().map(attribute -> state.study().candidates().stream().map(attribute.field())
+                        .toList()).toList());
     }
 
     /** The field that is being written in, which a new grid must not take away. */
@@ -153,6 +192,7 @@ final class CandidateGrid {
     /** What the study says, as fields that are saved when they are left. */
     private int told(Session.State state, int from) {
         Study study = state.study();
+        cells.clear();
         int row = from;
         var heading = new Label("As the study says");
         heading.getStyleClass().add("section-heading");
@@ -166,10 +206,11 @@ final class CandidateGrid {
             var name = new Label(attribute.name());
             name.getStyleClass().add("attribute");
             grid.add(name, 0, row);
-            List<String> texts = study.candidates().stream().map(attribute.text()).toList();
-            boolean differs = texts.stream().distinct().count() > 1;
-            for (int i = 0; i < texts.size(); i++) {
-                grid.add(cell(known, study.candidates().get(i), attribute, texts.get(i), differs), i + 1, row);
+            for (int i = 0; i < study.candidates().size(); i++) {
+                var cell = new CandidateCell(session, edits, form, study.candidates().get(i), attribute,
+                        Optional.ofNullable(known.get(attribute.field().apply(study.candidates().get(i)))));
+                cells.add(cell);
+                grid.add(cell.view(), i + 1, row);
             }
             row++;
         }
@@ -193,66 +234,6 @@ final class CandidateGrid {
             grid.add(lines, i + 1, from + 1);
         }
         return from + 2;
-    }
-
-    private Node cell(Map<String, Field> known, Candidate candidate, Attribute attribute, String text,
-            boolean differs) {
-        String name = attribute.field().apply(candidate);
-        Optional<Field> field = Optional.ofNullable(known.get(name));
-        Optional<Group> group = field.flatMap(one -> one.kind().below());
-        Control cell = group.<Control>map(one -> opening(candidate, attribute, name, one, text))
-                .orElseGet(() -> field.isPresent() ? line(candidate, attribute, name, text) : new Label(text));
-        cell.setAccessibleText(attribute.name() + " of " + candidate.name());
-        cell.getStyleClass().addAll("fact-field", differs ? "differs" : "same");
-        cell.setTooltip(new Tooltip((differs ? "differs between the candidates" : "the same for all")
-                + (text.isEmpty() ? "" : ": " + text)));
-        cell.setMaxWidth(Double.MAX_VALUE);
-        return cell;
-    }
-
-    /** A value in one line, which is saved when it is left. */
-    private TextField line(Candidate candidate, Attribute attribute, String name, String text) {
-        var field = new TextField(text);
-        field.setPromptText(attribute.hint());
-        field.setId(id(attribute, candidate));
-        Runnable commit = () -> {
-            // a field that was replaced loses the focus too, a moment later
-            boolean shown = field.getParent() == grid;
-            if (shown && !field.getText().strip().equals(text)) {
-                edits.put(candidate, name, Attribute.typed(field.getText()), () -> {
-                });
-            }
-        };
-        field.setOnAction(_ -> commit.run());
-        field.focusedProperty().addListener((_, _, focused) -> {
-            if (!focused) {
-                commit.run();
-            }
-        });
-        return field;
-    }
-
-    private static String id(Attribute attribute, Candidate candidate) {
-        return attribute.name().replace(' ', '-') + "-" + candidate.id();
-    }
-
-    /** What a group says, in a few words; a press opens its form. */
-    private Button opening(Candidate candidate, Attribute attribute, String name, Group group, String text) {
-        var button = new Button(text.isEmpty() ? attribute.hint() : text);
-        button.setId("edit-" + id(attribute, candidate));
-        button.setMnemonicParsing(false);
-        button.getStyleClass().add(text.isEmpty() ? "says-nothing" : "says");
-        button.setOnAction(_ -> session.state().ifPresent(state -> {
-            Object written = state.file().written(CandidateEdits.path(state, candidate) + "." + name).orElse(Map.of());
-            form.open((name.equals(candidate.address().protocol()) ? attribute.name() : words(name)) + " of "
-                    + candidate.name(), group, written, "form-" + name,
-                    value -> edits.put(candidate, name, value, form::close));
-        }));
-        return button;
-    }
-
-    private static String words(String field) {
-        return field.equals("signIn") ? "Sign-in" : field.substring(0, 1).toUpperCase(Locale.ROOT) + field.substring(1);
     }
 
     private Node order(Study study, Candidate candidate) {

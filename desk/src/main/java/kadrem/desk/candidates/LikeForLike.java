@@ -18,7 +18,7 @@ final class LikeForLike {
     }
 
     /** Every difference between the candidates, each marked as meant or not; what is not meant asks to be looked at. */
-    static void add(GridPane grid, int from, MeasuredStudy study, Map<String, List<String>> found,
+    static int add(GridPane grid, int from, MeasuredStudy study, Map<String, List<String>> found,
             CandidateEdits edits) {
         int row = from;
         List<String> differing = differing(study, found);
@@ -51,6 +51,7 @@ final class LikeForLike {
             boxes.getChildren().add(box);
         }
         grid.add(boxes, 0, row, GridPane.REMAINING, 1);
+        return row + 1;
     }
 
     /** Names of the attributes in which the candidates differ; their names and ports do so in every study. */

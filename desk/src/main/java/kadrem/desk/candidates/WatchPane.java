@@ -19,8 +19,8 @@ import kadrem.core.study.WatchSource;
 import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Group;
 import kadrem.desk.Session;
-import kadrem.desk.look.Background;
 import kadrem.desk.form.FormPane;
+import kadrem.desk.look.Background;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.HostSources;
 import kadrem.load.host.SourceFailure;
@@ -43,7 +43,7 @@ final class WatchPane {
     private final Map<String, Tried> tried = new HashMap<>();
 
     /** @param unknown the key that the user is asked about */
-    private record Tried(String words, boolean good, Optional<UnknownHostKey> unknown) {
+    record Tried(String words, boolean good, Optional<UnknownHostKey> unknown) {
     }
 
     /** Takes what a field of a candidate is to say. */
@@ -62,6 +62,11 @@ final class WatchPane {
         this.form = form;
         this.putting = putting;
         this.changed = changed;
+    }
+
+    /** What came of the tries so far; another map after each. */
+    Map<String, Tried> tries() {
+        return Map.copyOf(tried);
     }
 
     /**

@@ -6,6 +6,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.collections.FXCollections;
@@ -25,12 +26,12 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.CallView;
-import kadrem.core.measure.LatencySummary;
 import kadrem.core.examine.RunView;
+import kadrem.core.measure.LatencySummary;
 import kadrem.core.stats.Interval;
 import kadrem.core.study.Written;
-import kadrem.figures.RunLine;
 import kadrem.desk.look.CopiedTable;
+import kadrem.figures.RunLine;
 import org.HdrHistogram.Histogram;
 
 /** Every call of the chosen runs, and all calls of each together, in figures. */
@@ -38,7 +39,7 @@ final class CallTable {
     private static final double ROW_HEIGHT = 25;
     private static final double KIB = 1024;
 
-    private final TableView<Row> table = new TableView<>();
+    private final TableView<Line> table = new TableView<>();
     private static final String HOW_TO_READ = "Times in milliseconds. ~ fewer than " + CallView.WEAK_TAIL
             + " calls took longer: read it with care; – fewer than " + CallView.MIN_TAIL
             + ": no figure. \"Lies in\": 95 % intervals of this run alone (order statistics, Hahn and Meeker 1991; failures: Wilson"
@@ -47,10 +48,24 @@ final class CallTable {
 
     private final Label note = new Label(HOW_TO_READ);
     private final TextField filter = new TextField();
-    private final ObservableList<Row> rowsOfRuns = FXCollections.observableArrayList();
-    private final FilteredList<Row> filtered = new FilteredList<>(rowsOfRuns);
+    private final ObservableList<Line> rowsOfRuns = FXCollections.observableArrayList();
+    private List<Line> wanted = List.of();
+    private final FilteredList<Line> filtered = new FilteredList<>(rowsOfRuns);
     private final VBox view = new VBox(6, filter, table, note);
     private final List<Column> columns = new ArrayList<>();
+
+    /**
+     * What a column says of a row.
+     *
+     * @param value by which it is sorted and which is copied
+     * @param text as it is read
+     */
+    record Figure(Comparable<?> value, String text) {
+    }
+
+    /** A call of a run, or all of them, with what every column says of it. */
+    record Line(Row row, List<Figure> figures) {
+    }
 
     /** A call of a run, or all of them. */
     record Row(String run, CallView call, RunView view) {
@@ -187,16 +202,17 @@ final class CallTable {
 
     private void column(String name, double width, boolean figures, Function<Row, Comparable<?>> value,
             Function<Row, String> text) {
+        int place = columns.size();
         columns.add(new Column(name, value, text));
-        var column = new TableColumn<Row, Row>(name);
+        var column = new TableColumn<Line, Line>(name);
         column.setPrefWidth(width);
         column.setCellValueFactory(row -> new SimpleObjectProperty<>(row.getValue()));
-        column.setComparator((a, b) -> compare(value.apply(a), value.apply(b)));
+        column.setComparator((a, b) -> compare(a.figures().get(place).value(), b.figures().get(place).value()));
         column.setCellFactory(_ -> new TableCell<>() {
             @Override
-            protected void updateItem(Row item, boolean empty) {
+            protected void updateItem(Line item, boolean empty) {
                 super.updateItem(item, empty);
-                setText(empty || item == null ? "" : text.apply(item));
+                setText(empty || item == null ? "" : item.figures().get(place).text());
             }
         });
         if (figures) {
@@ -215,16 +231,22 @@ final class CallTable {
         return view;
     }
 
-    void show(List<RunLine> runs) {
-        var rows = new ArrayList<Row>();
-        for (RunLine run : runs) {
-            run.view().calls().forEach(call -> rows.add(new Row(run.name(), call, run.view())));
-            rows.add(new Row(run.name(), run.view().total(), run.view()));
-        }
+    /** The rows of a run; it takes its time, and any thread may ask. */
+    List<Line> lines(String run, RunView view) {
+        return Stream.concat(view.calls().stream(), Stream.of(view.total())).map(call -> new Row(run, call, view))
+                .map(row -> new Line(row, columns.stream()
+                        .map(column -> new Figure(column.value().apply(row), column.text().apply(row))).toList()))
+                .toList();
+    }
+
+    void show(List<RunLine> runs, List<Line> rows) {
         note.setText(HOW_TO_READ + " Users who call once a minute, served at this rate: " + runs.stream()
                 .map(run -> run.name() + " " + Written.significant(run.view().throughput() * SECONDS_A_MINUTE))
                 .collect(Collectors.joining(", ")) + ".");
-        rowsOfRuns.setAll(rows);
+        if (!rows.equals(wanted)) {
+            wanted = rows;
+            rowsOfRuns.setAll(rows);
+        }
     }
 
     /** Puts all rows that are shown on the clipboard. */
@@ -233,10 +255,9 @@ final class CallTable {
     }
 
     /** Rows with times in milliseconds, figures unrounded. */
-    private void copy(List<Row> rows) {
-        CopiedTable.copy(columns.stream().map(Column::name).toList(), rows.stream()
-                .map(row -> columns.stream().<Object>map(column -> copied(column.value().apply(row))).toList())
-                .toList());
+    private void copy(List<Line> lines) {
+        CopiedTable.copy(columns.stream().map(Column::name).toList(), lines.stream()
+                .map(line -> line.figures().stream().<Object>map(figure -> copied(figure.value())).toList()).toList());
     }
 
     private static Object copied(Comparable<?> value) {
@@ -245,7 +266,8 @@ final class CallTable {
 
     private void filter() {
         String wanted = filter.getText().strip().toLowerCase(Locale.ROOT);
-        filtered.setPredicate(row -> wanted.isEmpty() || row.call().name().toLowerCase(Locale.ROOT).contains(wanted)
-                || row.run().toLowerCase(Locale.ROOT).equals(wanted));
+        filtered.setPredicate(line -> wanted.isEmpty()
+                || line.row().call().name().toLowerCase(Locale.ROOT).contains(wanted)
+                || line.row().run().toLowerCase(Locale.ROOT).equals(wanted));
     }
 }

@@ -151,7 +151,7 @@ public final class ExamineStation implements Station {
 
     private void sides(Session session) {
         sides.put(Side.CALLS, looked -> {
-            table.show(looked.lines());
+            table.show(looked.lines(), looked.runs().stream().flatMap(run -> run.calls().stream()).toList());
             return List.of(table.view());
         });
         sides.put(Side.TAIL, looked -> figure("response time by percentile",
@@ -285,7 +285,7 @@ public final class ExamineStation implements Station {
     private record Read(List<Examined> runs, List<String> problems) {
     }
 
-    private static Read readAll(Session.State known, List<RunRecord> wanted, Map<String, Examined> have,
+    private Read readAll(Session.State known, List<RunRecord> wanted, Map<String, Examined> have,
             Selection under) {
         var read = new ArrayList<Examined>();
         var problems = new ArrayList<String>();
@@ -302,7 +302,7 @@ public final class ExamineStation implements Station {
         return new Read(List.copyOf(read), problems);
     }
 
-    private static Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
+    private Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
         Path folder = known.file().folder().resolve("runs").resolve(run.folderName());
         int candidate = known.study().indexOf(run.candidate());
         List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(under::has).toList();
@@ -318,9 +318,9 @@ public final class ExamineStation implements Station {
                 ? List.of()
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
                         study.load().shape().isFlat() && !search, run.identity().cores(study)));
-        return new Examined(run, RunChooser.name(candidate, run), new Mark(candidate).awtColour(), view,
-                exchanges,
-                RunReader.host(folder), watch, moved, occurrences);
+        String name = RunChooser.name(candidate, run);
+        return new Examined(run, name, new Mark(candidate).awtColour(), view, exchanges, RunReader.host(folder), watch,
+                moved, occurrences, table.lines(name, view));
     }
 
     private void tellSelection() {

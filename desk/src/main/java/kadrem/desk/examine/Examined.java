@@ -19,12 +19,14 @@ import kadrem.figures.RunLine;
  * @param host columns of {@code host.csv}
  * @param moved its host series by how far the load moved them in the chosen time
  * @param occurrences what happened in it
+ * @param calls its calls as the table has them
  */
 record Examined(RunRecord run, String name, Color colour, RunView view, List<Exchange> exchanges,
-        Map<String, double[]> host, WatchView watch, List<Moved> moved, List<Occurrence> occurrences) {
+        Map<String, double[]> host, WatchView watch, List<Moved> moved, List<Occurrence> occurrences,
+        List<CallTable.Line> calls) {
     /** The same as the study judges it now. */
     Examined judged(RunRecord now) {
-        return new Examined(now, name, colour, view, exchanges, host, watch, moved, occurrences);
+        return new Examined(now, name, colour, view, exchanges, host, watch, moved, occurrences, calls);
     }
     RunLine line() {
         return new RunLine(name, colour, view);

@@ -32,6 +32,9 @@ final class EvidenceBar {
     private final Label sentence = new Label();
     private final HBox bar = new HBox(dots, sentence);
 
+    /** What the dots were made of; they are made anew only for something else. */
+    private List<Object> shown = List.of();
+
     EvidenceBar() {
         bar.getStyleClass().add("evidence-bar");
         sentence.getStyleClass().add("evidence-sentence");
@@ -51,6 +54,13 @@ final class EvidenceBar {
         List<Integer> aside = state.comparison().setAside().rounds();
         int rounds = Math.max(study.plan().rounds(), runs.stream().mapToInt(RunRecord::round).max().orElse(0));
         int first = Math.max(1, rounds - MAX_ROUNDS + 1);
+        sentence.setText(Wording.standing(state.comparison()));
+        List<Object> of = List.of(study.candidates().stream().map(one -> one.id() + "\n" + one.name()).toList(), rounds,
+                runs, aside);
+        if (of.equals(shown)) {
+            return;
+        }
+        shown = of;
         dots.getChildren().clear();
         for (Candidate candidate : study.candidates()) {
             var mark = new CandidateMark(study.indexOf(candidate.id()));
@@ -69,7 +79,6 @@ final class EvidenceBar {
             dots.getChildren().add(row);
         }
         dots.setMinWidth(Region.USE_PREF_SIZE);
-        sentence.setText(Wording.standing(state.comparison()));
     }
 
     /** @param aside whether the round was set aside, for all candidates */

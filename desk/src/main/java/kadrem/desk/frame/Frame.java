@@ -188,11 +188,12 @@ public final class Frame {
 
     /**
      * Lays the stations that are not seen yet out one by one, once the first one is: what their controls load and compute at
-     * their first showing does not hold anybody up who goes to them later.
+     * their first showing does not hold anybody up who goes to them later. Twice, since some read files in the background first.
      */
     private void layOutOthers() {
         if (!laidOut) {
             laidOut = true;
+            waiting.addAll(stations);
             waiting.addAll(stations);
             layOutNext();
         }

@@ -25,7 +25,6 @@ import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.RunStory;
-import kadrem.load.campaign.OpenRun;
 import kadrem.work.Ended;
 import kadrem.work.Measurement;
 import kadrem.work.Measurement.SelfChecking;
@@ -164,13 +163,9 @@ public final class MeasureStation implements Station, AutoCloseable {
         return work != null;
     }
 
-    private static int wholeRounds(Session.State state) {
-        return OpenRun.firstOpenRound(state.measured(), state.runs()) - 1;
-    }
-
     @Override
     public String summary(Session.State state) {
-        String done = wholeRounds(state) + " of " + Math.max(wholeRounds(state), state.study().plan().rounds())
+        String done = state.wholeRounds() + " of " + Math.max(state.wholeRounds(), state.study().plan().rounds())
                 + " rounds";
         Work under = work;
         if (under == null) {
@@ -182,7 +177,7 @@ public final class MeasureStation implements Station, AutoCloseable {
 
     @Override
     public Progress progress(Session.State state) {
-        int whole = wholeRounds(state);
+        int whole = state.wholeRounds();
         return isMeasuring()
                 ? Progress.IN_WORK
                 : whole >= state.study().plan().rounds()

@@ -25,8 +25,11 @@ public record OpenRun(int round, int position, Candidate candidate) {
      * another is added at the end, but no more of them than rounds are wanted.
      */
     public static List<OpenRun> of(MeasuredStudy study, List<RunRecord> runs, int wanted) {
-        String digest = LoadDigest.of(study);
-        Set<Integer> aside = Set.copyOf(Comparison.roundsSetAside(study, runs));
+        return of(study, runs, wanted, LoadDigest.of(study), Set.copyOf(Comparison.roundsSetAside(study, runs)));
+    }
+
+    private static List<OpenRun> of(MeasuredStudy study, List<RunRecord> runs, int wanted, String digest,
+            Set<Integer> aside) {
         var open = new ArrayList<OpenRun>();
         List<String> ids = study.candidates().stream().map(Candidate::id).toList();
         int counting = 0;
@@ -48,8 +51,10 @@ public record OpenRun(int round, int position, Candidate candidate) {
 
     /** How many rounds are wanted where one more is to count than do now. */
     public static int firstOpenRound(MeasuredStudy study, List<RunRecord> runs) {
+        String digest = LoadDigest.of(study);
+        Set<Integer> aside = Set.copyOf(Comparison.roundsSetAside(study, runs));
         int wanted = 1;
-        while (of(study, runs, wanted).isEmpty()) {
+        while (of(study, runs, wanted, digest, aside).isEmpty()) {
             wanted++;
         }
         return wanted;
