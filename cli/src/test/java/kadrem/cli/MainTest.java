@@ -18,6 +18,7 @@ import java.util.stream.Stream;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.files.run.RunReader;
+import kadrem.fixtures.Ports;
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
@@ -35,10 +36,6 @@ class MainTest extends CommandLineTest {
     private static final ObjectMapper JSON = new ObjectMapper();
     @TempDir
     private Path folder;
-
-    private static int freePort() throws IOException {
-        return Ports.free();
-    }
 
     private Path study(int measured) throws IOException {
         String launch = """
@@ -83,7 +80,7 @@ class MainTest extends CommandLineTest {
                   idle: 0s
                 soundness:
                   limits: {late: 10000%%, clock-steps: 5s}
-                """.formatted(freePort(), launch.formatted(JAVA, classPath, "virtual"), freePort(),
+                """.formatted(Ports.free(), launch.formatted(JAVA, classPath, "virtual"), Ports.free(),
                 launch.formatted(JAVA, classPath, "loop"), measured));
         assertThat(kadrem("measure", folder.toString())).as("not before the user has agreed to its commands")
                 .isEqualTo(Main.BAD_INPUT);
@@ -124,7 +121,7 @@ class MainTest extends CommandLineTest {
                     .doesNotContain(SshStandIn.PASSWORD);
         }
         assertThat(kadrem("watch", folder.toString(), "--candidate", "nobody")).isEqualTo(Main.BAD_INPUT);
-        assertThat(kadrem("allow", "--host-key", "127.0.0.1:" + freePort())).isEqualTo(Main.BAD_INPUT);
+        assertThat(kadrem("allow", "--host-key", "127.0.0.1:" + Ports.free())).isEqualTo(Main.BAD_INPUT);
         assertThat(err.toString()).contains("no SSH connection");
     }
 
@@ -153,7 +150,7 @@ class MainTest extends CommandLineTest {
 
     @Test
     void aTrialOfNothingCountsRefusals() throws Exception {
-        assertThat(kadrem("try", "http://127.0.0.1:" + freePort(), "--users", "2", "--for", "1s", "--warm-up", "0s"))
+        assertThat(kadrem("try", "http://127.0.0.1:" + Ports.free(), "--users", "2", "--for", "1s", "--warm-up", "0s"))
                 .isZero();
         assertThat(out.toString()).contains("0 good").contains("failed, refused:").contains("not sound");
     }
@@ -236,7 +233,7 @@ class MainTest extends CommandLineTest {
     void recordsWhatAClientSends() throws Exception {
         String made = folder.resolve("made").toString();
         kadrem("new", made);
-        int port = freePort();
+        int port = Ports.free();
         Thread recording = Thread.ofPlatform().start(
                 () -> kadrem("record", "--into", made, "--port", Integer.toString(port), "--calls", "1"));
         try (LoopService board = LoopService.on(0);

@@ -4,18 +4,19 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
+import kadrem.fixtures.Repository;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -46,26 +47,11 @@ class RegressTest extends CommandLineTest {
 
     @TempDir
     private Path folder;
+    private Repository repository;
     private Path study;
 
-    private String git(String... words) throws Exception {
-        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
-                Stream.of(words)).toList();
-        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
-        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
-        return told.strip();
-    }
-
     private void commit(int work) throws Exception {
-        Files.writeString(folder.resolve("service/work.txt"), work + "\n");
-        git("add", ".");
-        git("commit", "-q", "-m", "work of " + work);
-    }
-
-    private static boolean hasGit() {
-        return Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
-                .anyMatch(place -> Files.isExecutable(Path.of(place, "git")));
+        repository.commit("service/work.txt", work + "\n");
     }
 
     @BeforeEach
@@ -101,8 +87,8 @@ class RegressTest extends CommandLineTest {
 
     @Test
     void aSlowerCommitEndsABuildAndTheHistoryKeepsBoth() throws Exception {
-        assumeTrue(hasGit(), "there is no git on this machine");
-        git("init", "-q");
+        assumeTrue(Programs.isThere("git"), "there is no git on this machine");
+        repository = Repository.in(folder);
         Files.writeString(folder.resolve(".gitignore"), "out\nregressions\n");
         commit(2_000);
         // twenty times the work: a host whose speed changes by the half from run to run must not hide it
@@ -117,15 +103,15 @@ class RegressTest extends CommandLineTest {
         assertThat(code).as(out + "\n" + err).isEqualTo(Main.WORSE);
         assertThat(out.toString()).contains("settled: worse by more than the margin of 10 %").contains("in 4 rounds");
         assertThat(Files.readString(junit)).contains("failures=\"1\"").contains("type=\"worse\"");
-        assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
-        assertThat(git("status", "--porcelain")).as("the repository's own files are not touched")
+        assertThat(repository.git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
+        assertThat(repository.git("status", "--porcelain")).as("the repository's own files are not touched")
                 .doesNotContain("service/");
 
         JsonNode entries = new ObjectMapper().readTree(Files.readAllLines(study.resolve("history.jsonl")).getFirst());
         assertThat(JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012)
                 .getSchema(Files.readString(Path.of("../docs/schemas/history.schema.json"))).validate(entries))
                 .isEmpty();
-        assertThat(entries.path("version").asText()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
+        assertThat(entries.path("version").asText()).isEqualTo(repository.git("rev-parse", "--short=10", "HEAD~1"));
         assertThat(kadrem("history", study.toString(), "--format", "json")).isZero();
         assertThat(new ObjectMapper().readTree(out.toString()).path("entries")).hasSize(2);
 
@@ -136,7 +122,7 @@ class RegressTest extends CommandLineTest {
         Process built = new ProcessBuilder("sh", "-c", build).directory(folder.toFile()).start();
         assertThat(built.waitFor(60, TimeUnit.SECONDS) && built.exitValue() == 0).isTrue();
         assertThat(kadrem("measure", study.toString(), "--no-self-check", "--quiet")).as(err.toString()).isZero();
-        String earlier = git("rev-parse", "--short=10", "HEAD~1");
+        String earlier = repository.git("rev-parse", "--short=10", "HEAD~1");
         assertThat(kadrem("regress", study.toString(), "--against", earlier))
                 .as("each in a sitting of its own").isEqualTo(Main.NOT_SETTLED);
         assertThat(out.toString()).contains("unpaired").contains("--before " + earlier + " --after HEAD")

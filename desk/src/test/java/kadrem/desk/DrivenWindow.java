@@ -225,15 +225,4 @@ final class DrivenWindow {
         }
     }
 
-    static int freePort() throws IOException {
-        // below the ports from which this host's own connections go out
-        while (true) {
-            int port = ThreadLocalRandom.current().nextInt(15_000, 30_000);
-            try (var _ = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
-                return port;
-            } catch (BindException _) {
-                // somebody listens there
-            }
-        }
-    }
 }

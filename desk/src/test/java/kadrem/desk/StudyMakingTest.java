@@ -26,6 +26,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
+import kadrem.fixtures.Ports;
 import kadrem.standins.berths.LoopService;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -332,7 +333,7 @@ class StudyMakingTest {
     @Test
     void whatAClientSendsIsRecorded() throws Exception {
         Path study = small();
-        int port = DrivenWindow.freePort();
+        int port = Ports.free();
         window.open(study);
         window.go("workload");
         window.press("import");
@@ -356,7 +357,7 @@ class StudyMakingTest {
 
     @Test
     void aRecordingEndsWithItsPaneAndWithTheWindow() throws Exception {
-        int port = DrivenWindow.freePort();
+        int port = Ports.free();
         window.open(small());
         window.go("workload");
         for (String leaving : List.of("import", "import-back", "")) {

@@ -3,17 +3,17 @@ package kadrem.desk;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
 
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.TextField;
 import javafx.scene.input.Clipboard;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
+import kadrem.fixtures.Repository;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -26,28 +26,17 @@ class VersionsWindowTest {
 
     @TempDir
     private Path folder;
+    private Repository repository;
     private final DrivenWindow window = new DrivenWindow();
     private Path study;
 
-    private String git(String... words) throws Exception {
-        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
-                Stream.of(words)).toList();
-        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
-        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
-        return told.strip();
-    }
-
     private void commit(int rounds) throws Exception {
-        Files.writeString(folder.resolve("service/rounds"), rounds + "\n");
-        git("add", ".");
-        git("commit", "-q", "-m", rounds + " rounds");
+        repository.commit("service/rounds", rounds + "\n");
     }
 
     @BeforeEach
     void begin() throws Exception {
-        assumeTrue(Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
-                .anyMatch(place -> Files.isExecutable(Path.of(place, "git"))), "there is no git on this machine");
+        assumeTrue(Programs.isThere("git"), "there is no git on this machine");
         study = Files.createDirectories(folder.resolve("study"));
         Files.createDirectories(folder.resolve("service"));
         Files.writeString(folder.resolve("service/run.sh"), "exec \"" + JAVA
@@ -73,9 +62,9 @@ class VersionsWindowTest {
                         soundness:
                           limits: {other-work-on-the-host: 95%%, tail-support: 0, drift: 1000%%, late: 10000%%, generator-cpu: 100%%, other-processes: 100%%, generator-gc: 100%%, littles-law: 90%%, clock-steps: 500ms}
                         """
-                        .formatted(DrivenWindow.freePort()));
+                        .formatted(Ports.free()));
         Files.writeString(folder.resolve(".gitignore"), "regressions\nhistory.jsonl\nuser\n.made-here\n");
-        git("init", "-q");
+        repository = Repository.in(folder);
         commit(2_000);
         // twenty times the work: a host whose speed changes by the half from run to run must not hide it
         commit(40_000);
@@ -129,8 +118,8 @@ class VersionsWindowTest {
         DrivenWindow.await("both", () -> window.says("history-words", "2 versions; a change shows from 8 on"));
         assertThat(window.text("versions-told")).contains("worse by more than the margin");
         assertThat(Files.readAllLines(study.resolve("history.jsonl"))).hasSize(2);
-        assertThat(git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
-        assertThat(git("status", "--porcelain")).as("the repository's own files are not touched").isEmpty();
+        assertThat(repository.git("worktree", "list").lines()).as("worktrees are taken away").hasSize(1);
+        assertThat(repository.git("status", "--porcelain")).as("the repository's own files are not touched").isEmpty();
     }
 
     @Test

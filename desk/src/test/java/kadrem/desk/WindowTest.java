@@ -24,6 +24,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import kadrem.core.plan.Rounds;
 import kadrem.files.study.StudyFile;
+import kadrem.fixtures.Ports;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -68,7 +69,7 @@ class WindowTest {
                                 reset:
                                   path: /admin/reset
                             """
-                            .formatted(name, DrivenWindow.freePort(), JAVA, classPath));
+                            .formatted(name, Ports.free(), JAVA, classPath));
         }
         Path study = Files.createDirectories(folder.resolve("small"));
         Files.writeString(study.resolve("study.yaml"), """
@@ -187,7 +188,7 @@ class WindowTest {
                 () -> window.isThere("tried-loop-jvm") && window.says("tried-loop-jvm", "series, read in"));
         window.press("watch-more-loop");
         window.choose("form-watch-way", "ssh");
-        window.enter("form-watch-ssh", "watcher@127.0.0.1:" + DrivenWindow.freePort());
+        window.enter("form-watch-ssh", "watcher@127.0.0.1:" + Ports.free());
         window.enter("form-watch-password", "{{env:NONE}}");
         window.press("candidate-form-save");
         DrivenWindow.await("the second line", () -> window.isThere("try-watch-loop-ssh"));

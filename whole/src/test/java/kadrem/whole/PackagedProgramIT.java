@@ -3,8 +3,6 @@ package kadrem.whole;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -13,6 +11,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 
+import kadrem.fixtures.Ports;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.DisabledOnOs;
 import org.junit.jupiter.api.condition.OS;
@@ -53,12 +52,6 @@ class PackagedProgramIT {
                 Files.readString(err, StandardCharsets.UTF_8));
     }
 
-    private static int freePort() throws IOException {
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            return socket.getLocalPort();
-        }
-    }
-
     @Test
     void comparesTheDemoStudyAsTextAndAsJson() throws Exception {
         String demo = HOME.resolve("demo/harbour-berths").toString();
@@ -72,7 +65,7 @@ class PackagedProgramIT {
 
     @Test
     void standInAnswersAndIsTried() throws Exception {
-        int port = freePort();
+        int port = Ports.free();
         Path out = folder.resolve("standin");
         Process standIn = start(out, folder.resolve("standin-err"),
                 List.of("standin", "loop", "--port", Integer.toString(port)));

@@ -16,6 +16,7 @@ import java.util.stream.Stream;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import kadrem.files.compare.Results;
+import kadrem.fixtures.Programs;
 import org.apache.pdfbox.Loader;
 import org.apache.pdfbox.pdmodel.PDDocument;
 import org.apache.pdfbox.text.PDFTextStripper;
@@ -152,7 +153,7 @@ class ReportTest {
     /** Over the DevTools protocol: what the browser asked for, ran and showed. */
     @Test
     void aBrowserOpensItFromAFileAndAsksForNothingElse() throws Exception {
-        assumeTrue(Browser.program().isPresent(), "there is no chromium on this machine");
+        assumeTrue(Programs.orFail("a browser", Browser.program().isPresent()), "there is no chromium on this machine");
         ReportFiles.write(hostile(), Set.of(ReportFiles.Kind.html), folder, NOON);
         Path report = folder.resolve("report.html");
         try (var browser = new Browser(Browser.program().get(), folder.resolve("profile"))) {

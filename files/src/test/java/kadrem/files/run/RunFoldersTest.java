@@ -36,6 +36,7 @@ import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.Soundness;
 import kadrem.core.plan.StreamDigest;
+import kadrem.fixtures.Programs;
 import org.HdrHistogram.EncodableHistogram;
 import org.HdrHistogram.Histogram;
 import org.HdrHistogram.HistogramLogReader;
@@ -248,6 +249,7 @@ class RunFoldersTest {
             python = new ProcessBuilder("python3", script.toString(), folder().toString()).redirectErrorStream(true)
                     .start();
         } catch (IOException _) {
+            Programs.orFail("python3", false);
             Assumptions.abort("there is no python3 here to read the run folder with");
             return;
         }

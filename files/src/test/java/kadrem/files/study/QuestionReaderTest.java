@@ -72,7 +72,7 @@ class QuestionReaderTest {
         Path file = folder.resolve("study.yaml");
         Files.writeString(file, Files.readString(file).replace("{metric: p99, margin: 10%, weight: 1}", "{metric: p99}")
                 .replace("{metric: cpu-per-1000, margin: 10%}", "{metric: error-share}"));
-        assertThat(StudyFile.read(folder).study().question().deciders()).extracting("margin")
+        assertThat(StudyFile.read(folder).study().question().deciders()).extracting("margin.size")
                 .containsExactly(0.05, 0.001);
     }
 

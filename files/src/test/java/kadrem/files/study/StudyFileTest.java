@@ -82,7 +82,7 @@ class StudyFileTest {
         MeasuredStudy study = file.measured();
         assertThat(file.warnings()).isEmpty();
         assertThat(study.question().baseline()).isEqualTo("a");
-        assertThat(study.question().decider(Metric.P99).orElseThrow().margin()).isEqualTo(0.1);
+        assertThat(study.question().decider(Metric.P99).orElseThrow().margin().size()).isEqualTo(0.1);
         assertThat(study.candidates().getFirst().address()).hasToString("http://127.0.0.1:18081/api");
         assertThat(study.candidates().get(1).address()).hasToString("http://[::1]:18082");
         assertThat(study.candidates().getFirst().launch().orElseThrow().readyWithin())

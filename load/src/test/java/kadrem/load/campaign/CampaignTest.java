@@ -39,7 +39,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
 import kadrem.load.engine.Quiet;
 import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
@@ -53,10 +53,6 @@ class CampaignTest {
     @TempDir
     private Path folder;
     private final MemoryStore store = new MemoryStore();
-
-    private static int freePort() throws IOException {
-        return Ports.free();
-    }
 
     private static Candidate standIn(String name, int port) {
         return candidate(name, port, List.of(JAVA, "-XX:TieredStopAtLevel=1", "-cp",
@@ -93,7 +89,7 @@ class CampaignTest {
 
     @Test
     void aRoundMeasuresEveryCandidateFromLaunchToStop() throws IOException {
-        MeasuredStudy study = study(2, standIn("loop", freePort()), standIn("virtual", freePort()));
+        MeasuredStudy study = study(2, standIn("loop", Ports.free()), standIn("virtual", Ports.free()));
         CampaignListener listener = mock(CampaignListener.class);
         List<RunRecord> made = run(study, listener, 1);
 
@@ -128,8 +124,8 @@ class CampaignTest {
 
     @Test
     void aCandidateThatCannotBeStartedFailsAndTheOthersAreMeasured() throws IOException {
-        MeasuredStudy study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")),
-                candidate("quits", freePort(), List.of("sh", "-c", "echo out of berths >&2; exit 3")));
+        MeasuredStudy study = study(1, candidate("nobody", Ports.free(), List.of("no-such-program-here")),
+                candidate("quits", Ports.free(), List.of("sh", "-c", "echo out of berths >&2; exit 3")));
         List<RunRecord> made = run(study);
         assertThat(made).hasSize(2);
         assertThat(made).anySatisfy(run -> {
@@ -148,7 +144,7 @@ class CampaignTest {
     /** A campaign whose every run fails for the same reason ends, and says so. */
     @Test
     void whatFailsForOneReasonIsNotTriedForEver() throws IOException {
-        MeasuredStudy study = study(1, candidate("nobody", freePort(), List.of("no-such-program-here")));
+        MeasuredStudy study = study(1, candidate("nobody", Ports.free(), List.of("no-such-program-here")));
         Allow.all(study, folder);
         var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class));
@@ -163,13 +159,13 @@ class CampaignTest {
 
     @Test
     void aCommandMayResetACandidate() throws IOException {
-        RunRecord good = run(study(1, resetting(standIn("loop", freePort()), "sh", "-c", "echo done > reset.txt")))
+        RunRecord good = run(study(1, resetting(standIn("loop", Ports.free()), "sh", "-c", "echo done > reset.txt")))
                 .getFirst();
         assertThat(good.outcome()).as(good.reason()).isEqualTo(RunOutcome.COMPLETE);
         assertThat(folder.resolve("reset.txt")).exists();
         assertThat(good.fingerprint()).containsKeys("jvm", "jvm-flags").containsEntry("protocol", "HTTP/1.1");
         store.records.clear();
-        RunRecord bad = run(study(1, resetting(standIn("loop", freePort()), "sh", "-c", "echo no table; exit 4")))
+        RunRecord bad = run(study(1, resetting(standIn("loop", Ports.free()), "sh", "-c", "echo no table; exit 4")))
                 .getFirst();
         assertThat(bad.outcome()).isEqualTo(RunOutcome.FAILED);
         assertThat(bad.reason()).contains("ended with exit code 4: no table");
@@ -198,7 +194,7 @@ class CampaignTest {
 
     @Test
     void aCandidateThatDiesUnderLoadIsAResultWithItsLastWords() throws IOException {
-        MeasuredStudy study = study(30, standIn("loop", freePort()));
+        MeasuredStudy study = study(30, standIn("loop", Ports.free()));
         CampaignListener killer = mock(CampaignListener.class);
         org.mockito.Mockito.doAnswer(_ -> {
             store.runs().forEach(run -> ProcessHandle.of(run.processes().candidatePid())
@@ -214,7 +210,7 @@ class CampaignTest {
 
     @Test
     void aStoppedCampaignKeepsWhatItMeasuredAndGoesOnLater() throws Exception {
-        MeasuredStudy study = study(20, standIn("loop", freePort()));
+        MeasuredStudy study = study(20, standIn("loop", Ports.free()));
         var measuring = new CountDownLatch(1);
         var listener = mock(CampaignListener.class);
         org.mockito.Mockito.doAnswer(_ -> {
@@ -242,7 +238,7 @@ class CampaignTest {
 
     @Test
     void runsAreSkippedMadeAgainAndAddedToByHand() throws Exception {
-        MeasuredStudy study = study(3, standIn("loop", freePort()));
+        MeasuredStudy study = study(3, standIn("loop", Ports.free()));
         Allow.all(study, folder);
         var seen = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
         var ended = new java.util.concurrent.LinkedBlockingQueue<RunRecord>();
@@ -284,10 +280,10 @@ class CampaignTest {
 
     @Test
     void theHostsAreWatchedFromTheIdleStretchOnAndASilentSourceEndsNothing() throws Exception {
-        Candidate plain = standIn("loop", freePort());
+        Candidate plain = standIn("loop", Ports.free());
         var watched = new Candidate(plain.id(), plain.name(), plain.address(), plain.launch(), plain.ready(),
                 plain.reset(), plain.version(), plain.access(),
-                List.of(new WatchSource.MetricsEndpoint("nobody", "http://127.0.0.1:" + freePort() + "/metrics",
+                List.of(new WatchSource.MetricsEndpoint("nobody", "http://127.0.0.1:" + Ports.free() + "/metrics",
                         List.of(new WatchSource.MetricsEndpoint.Choice("a", "", "custom")))));
         MeasuredStudy one = study(2, watched);
         var study = new MeasuredStudy(one.name(), one.question(), one.candidates(), one.workload(), one.load(),

@@ -3,8 +3,6 @@ package kadrem.load.campaign;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
@@ -30,6 +28,7 @@ import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.gate.Allow;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -42,10 +41,7 @@ class RehearsingTest {
     private final List<String> steps = new ArrayList<>();
 
     private static Candidate standIn(String id, String name, String basePath) throws IOException {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         return new Candidate(id, id, new Address("127.0.0.1", port, basePath),
                 Optional.of(new Launch(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-cp",
                         System.getProperty("java.class.path"), "kadrem.standins.Main", name, "--port", "{{port}}"), ".",

@@ -6,7 +6,6 @@ import static org.mockito.Mockito.mock;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
@@ -42,6 +41,7 @@ import kadrem.core.study.StopRule;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.AfterEach;
@@ -168,10 +168,7 @@ class SearchTest {
     /** A real process that runs out of memory at some level; what it said last is kept, and its sibling is measured on. */
     @Test
     void aCandidateThatDiesAtALevelGivesAResultAndItsSiblingsAreMeasuredOn() throws IOException {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         var fragile = new Candidate("fragile", "fragile", new Address("127.0.0.1", port, ""),
                 Optional.of(new Launch(
                         List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-Xmx24m",

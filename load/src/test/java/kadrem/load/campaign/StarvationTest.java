@@ -23,6 +23,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.LoadOrder;
@@ -142,10 +143,7 @@ class StarvationTest {
 
     /** What a run tells. */
     private List<String> run(int seconds, Trouble trouble) throws Exception {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         Process candidate = java(1, Working.class, port, seconds);
         for (boolean up = false; !up;) {
             try (var _ = new Socket(InetAddress.getLoopbackAddress(), port)) {

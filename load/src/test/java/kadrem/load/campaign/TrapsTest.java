@@ -37,7 +37,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Verdict;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
 import kadrem.load.engine.Quiet;
 import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;

@@ -3,8 +3,6 @@ package kadrem.load.campaign;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
@@ -39,6 +37,7 @@ import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
 import org.junit.jupiter.api.Test;
@@ -67,12 +66,7 @@ class TroublesTest {
     private final MemoryStore store = new MemoryStore();
 
     private static Candidate troubled(String kind) {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        } catch (IOException cause) {
-            throw new AssertionError(cause);
-        }
+        int port = Ports.free();
         var launch = new Launch(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-Xms32m", "-cp",
                 System.getProperty("java.class.path"), "kadrem.standins.Main", kind, "--port", "{{port}}"), ".",
                 Map.of(), Optional.of(kind.equals("busy") ? "1" : "0"), Duration.ofSeconds(60), Duration.ofSeconds(5));

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -14,9 +13,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
 
 import kadrem.core.study.Launch;
+import kadrem.fixtures.Programs;
+import kadrem.fixtures.Repository;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -28,6 +28,7 @@ class TwoCommitsTest {
 
     @TempDir
     private Path folder;
+    private Repository repository;
 
     /** Kadrem's process, which is ended while it has both. */
     static final class Holder {
@@ -48,32 +49,20 @@ class TwoCommitsTest {
                 folder.resolve("study"), steps::add);
     }
 
-    private String git(String... words) throws Exception {
-        List<String> command = Stream.concat(Stream.of("git", "-c", "user.name=t", "-c", "user.email=t@example.org"),
-                Stream.of(words)).toList();
-        Process process = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true).start();
-        String told = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(60, TimeUnit.SECONDS) && process.exitValue() == 0).as(told).isTrue();
-        return told.strip();
-    }
-
     @BeforeEach
     void commit() throws Exception {
-        assumeTrue(Stream.of(System.getenv().getOrDefault("PATH", "").split(":"))
-                .anyMatch(place -> Files.isExecutable(Path.of(place, "git"))), "there is no git on this machine");
+        assumeTrue(Programs.isThere("git"), "there is no git on this machine");
         Files.createDirectories(folder.resolve("study"));
         Files.createDirectories(folder.resolve("service"));
-        git("init", "-q");
+        repository = Repository.in(folder);
         for (String text : List.of("echo first", "echo second")) {
-            Files.writeString(folder.resolve("service/run.sh"), text);
-            git("add", ".");
-            git("commit", "-q", "-m", text);
+            repository.commit("service/run.sh", text);
         }
     }
 
     private void assertNothingIsLeft() throws Exception {
-        assertThat(git("worktree", "list").lines()).hasSize(1);
-        assertThat(git("status", "--porcelain")).isEmpty();
+        assertThat(repository.git("worktree", "list").lines()).hasSize(1);
+        assertThat(repository.git("status", "--porcelain")).isEmpty();
     }
 
     @Test
@@ -85,7 +74,7 @@ class TwoCommitsTest {
             assertThat(before.resolve("built")).hasContent("echo first");
             assertThat(Path.of(both.after().launch().folder(), "built")).hasContent("echo second");
             assertThat(both.before().launch().command()).isEqualTo(LAUNCH.command());
-            assertThat(both.before().name()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
+            assertThat(both.before().name()).isEqualTo(repository.git("rev-parse", "--short=10", "HEAD~1"));
             assertThat(both.at()).hasSize(2);
             assertThat(steps).hasSize(2).allMatch(step -> step.startsWith("building "));
         }
@@ -110,8 +99,8 @@ class TwoCommitsTest {
                 System.getProperty("java.class.path"), Holder.class.getName(), folder.toString())
                 .redirectError(ProcessBuilder.Redirect.DISCARD).start();
         try (var told = holder.inputReader()) {
-            assertThat(told.readLine()).isEqualTo(git("rev-parse", "--short=10", "HEAD~1"));
-            assertThat(git("worktree", "list").lines()).hasSize(3);
+            assertThat(told.readLine()).isEqualTo(repository.git("rev-parse", "--short=10", "HEAD~1"));
+            assertThat(repository.git("worktree", "list").lines()).hasSize(3);
             holder.destroy();
             assertThat(holder.waitFor(60, TimeUnit.SECONDS)).isTrue();
         } finally {

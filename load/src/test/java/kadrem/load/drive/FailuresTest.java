@@ -17,6 +17,7 @@ import javax.net.ssl.SSLHandshakeException;
 
 import io.netty.handler.codec.DecoderException;
 import kadrem.core.measure.FailureKind;
+import kadrem.fixtures.Ports;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.Arguments;

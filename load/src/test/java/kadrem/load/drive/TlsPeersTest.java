@@ -19,6 +19,8 @@ import kadrem.core.study.Call;
 import kadrem.core.study.SignIn;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Wire;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
 import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -84,7 +86,7 @@ class TlsPeersTest {
 
     @Test
     void restOverHttp2AndGrpcGoThroughOneFrontWithTls() throws Exception {
-        assumeTrue(Files.isExecutable(NGINX), "there is no nginx here");
+        assumeTrue(Programs.isThere(NGINX), "there is no nginx here");
         int port = Ports.free();
         try (SqlService rest = SqlService.onPool(0).start(); GrpcService grpc = GrpcService.on(0)) {
             Process front = nginx(port, rest.port(), grpc.port());
@@ -121,7 +123,7 @@ class TlsPeersTest {
 
     @Test
     void aStoreIsAskedOverTls() throws Exception {
-        assumeTrue(Files.isExecutable(REDIS), "there is no redis-server here");
+        assumeTrue(Programs.isThere(REDIS), "there is no redis-server here");
         int port = Ports.free();
         Process server = new ProcessBuilder(List.of(REDIS.toString(), "--port", "0", "--tls-port",
                 Integer.toString(port), "--bind", "127.0.0.1", "--tls-cert-file", folder.resolve("cert.pem").toString(),

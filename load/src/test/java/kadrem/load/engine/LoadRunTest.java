@@ -3,7 +3,6 @@ package kadrem.load.engine;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.net.ServerSocket;
 import java.net.StandardSocketOptions;
 import java.time.Duration;
 import java.util.List;
@@ -19,6 +18,7 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -110,10 +110,7 @@ class LoadRunTest {
 
     @Test
     void nothingListensIsRefused() throws IOException {
-        int port;
-        try (var socket = new ServerSocket(0)) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         Load load = Load.run(port, Load.one("/x"), Load.open(50, 4, 0, 1), 1, 1);
         assertThat(load.failed(FailureKind.REFUSED)).isEqualTo(50);
         assertThat(load.figures.good()).isZero();

@@ -5,8 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.DriverManager;
@@ -24,6 +22,8 @@ import java.util.concurrent.TimeUnit;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.stats.RobustZ;
 import kadrem.core.study.WatchSource;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.local.ControlGroup;
 import kadrem.load.host.local.JavaMachine;
@@ -82,7 +82,7 @@ class SourcesTest {
     /** A process that burns one core reads 100 % of it, within 5. What the machine below took it could not burn. */
     @Test
     void aProcessThatBurnsOneCoreReadsAHundredPerCent() throws Exception {
-        Assumptions.assumeTrue(Files.isExecutable(Path.of("/usr/bin/taskset")), "needs taskset");
+        Assumptions.assumeTrue(Programs.isThere(Path.of("/usr/bin/taskset")), "needs taskset");
         Process burner = start("taskset", "-c", "1", "sh", "-c", "while :; do :; done");
         var seen = new ArrayList<String>();
         try (ProcessTree tree = ProcessTree.of("burner", Long.toString(burner.pid()), folder);
@@ -213,10 +213,7 @@ class SourcesTest {
 
     @Test
     void aVirtualMachineIsReadByAttachingAndThroughItsPort() throws Exception {
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         Process machine = start(JAVA, "-Xmx64m", "-Dcom.sun.management.jmxremote.port=" + port,
                 "-Dcom.sun.management.jmxremote.host=127.0.0.1", "-Djava.rmi.server.hostname=127.0.0.1",
                 "-Dcom.sun.management.jmxremote.authenticate=false", "-Dcom.sun.management.jmxremote.ssl=false", "-cp",

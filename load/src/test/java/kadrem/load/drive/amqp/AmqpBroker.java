@@ -3,7 +3,7 @@ package kadrem.load.drive.amqp;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.Map;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
 import org.apache.qpid.server.SystemLauncher;
 
 /** Apache Qpid Broker-J in this process, with everything in memory and the user guest. */

@@ -14,7 +14,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;

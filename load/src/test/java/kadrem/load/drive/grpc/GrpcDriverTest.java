@@ -6,7 +6,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
-import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -40,6 +39,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.content.AnswerComparison;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
@@ -243,10 +243,7 @@ class GrpcDriverTest {
             assertThat(GrpcStatus.word(late.status())).as(late.detail()).isEqualTo("DEADLINE_EXCEEDED");
             assertThat(server.timeout).as("the header grpc-timeout").matches("\\d+[mun]");
         }
-        int port;
-        try (var socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         Files.write(folder.resolve("set.desc"),
                 FileDescriptorSet.newBuilder().addFile(Berths.getDescriptor().toProto()).build().toByteArray());
         Access access = Access.with(Map.of("descriptors", List.of("set.desc")));

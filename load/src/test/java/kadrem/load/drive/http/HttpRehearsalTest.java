@@ -32,6 +32,7 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.Tls;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
 import kadrem.load.drive.CallValues;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Rehearser;
@@ -164,10 +165,7 @@ class HttpRehearsalTest {
 
     @Test
     void everyWayToFailHasItsKind() throws IOException {
-        int refused;
-        try (var socket = new ServerSocket(0)) {
-            refused = socket.getLocalPort();
-        }
+        int refused = Ports.free();
         assertThat(rehearse(refused, CALL).failure()).hasValue(FailureKind.REFUSED);
         int port = serve((socket, head) -> {
             switch (head.split(" ")[1]) {

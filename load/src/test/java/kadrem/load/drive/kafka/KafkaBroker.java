@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Properties;
 import java.util.concurrent.TimeUnit;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
 import kadrem.load.drive.Certificate;
 import kafka.server.KafkaConfig;
 import kafka.server.KafkaRaftServer;

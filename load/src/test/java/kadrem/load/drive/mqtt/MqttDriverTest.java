@@ -23,8 +23,9 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
 import kadrem.load.drive.Certificate;
-import kadrem.load.drive.Ports;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.content.UnusableCall;
 import kadrem.load.engine.Load;
@@ -52,7 +53,7 @@ class MqttDriverTest {
     @BeforeAll
     static void start() throws Exception {
         inProcess = BrokerService.on(0);
-        if (!Files.isExecutable(BROKER)) {
+        if (!Programs.isThere(BROKER)) {
             System.out.println("there is no " + BROKER + ", so that its tests are left out");
             return;
         }

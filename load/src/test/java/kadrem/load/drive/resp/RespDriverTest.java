@@ -29,7 +29,8 @@ import kadrem.core.study.StatusSet;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
-import kadrem.load.drive.Ports;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
 import kadrem.load.drive.Rehearsed;
 import kadrem.load.engine.Load;
 import kadrem.load.engine.LoadOrder;
@@ -56,7 +57,7 @@ class RespDriverTest {
     @BeforeAll
     static void start() throws Exception {
         standIn = StoreService.on(0);
-        if (Files.isExecutable(SERVER)) {
+        if (Programs.isThere(SERVER)) {
             serverPort = Ports.free();
             server = Optional.of(new ProcessBuilder(SERVER.toString(), "--port", Integer.toString(serverPort), "--bind",
                     "127.0.0.1", "--save", "", "--dir", folder.toString(), "--requirepass", PASSWORD)

@@ -30,6 +30,8 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.fixtures.Ports;
+import kadrem.fixtures.Programs;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.ProtocolDriver;
 import kadrem.load.drive.Rehearsed;
@@ -61,6 +63,7 @@ class SqlDriverTest {
             postgres = Optional.of(started);
             ADDRESSES.put("PostgreSQL", started.getJdbcUrl("postgres", "postgres"));
         } catch (java.io.IOException | IllegalStateException cause) {
+            Programs.orFail("PostgreSQL", false);
             System.out.println("PostgreSQL cannot be started here, so that its tests are left out: " + cause);
         }
         for (String address : ADDRESSES.values()) {
@@ -250,10 +253,7 @@ class SqlDriverTest {
 
     @Test
     void nothingThatListensIsToldAsRefused() throws Exception {
-        int port;
-        try (var socket = new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
+        int port = Ports.free();
         Address nobody = new SqlProtocol().address("jdbc:postgresql://127.0.0.1:" + port + "/x").orElseThrow();
         RehearsedCall call = rehearse(nobody, Access.OPEN, workload(LOOK)).getFirst();
         assertThat(call.failure()).contains(FailureKind.REFUSED);

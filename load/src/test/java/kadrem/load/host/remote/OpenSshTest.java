@@ -17,6 +17,7 @@ import java.util.concurrent.TimeUnit;
 
 import kadrem.core.measure.WatchReading;
 import kadrem.core.study.WatchSource;
+import kadrem.fixtures.Programs;
 import kadrem.load.drive.Secrets;
 import kadrem.load.host.SourceFailure;
 import org.junit.jupiter.api.AfterEach;
@@ -38,7 +39,7 @@ class OpenSshTest {
 
     @BeforeEach
     void start() throws Exception {
-        Assumptions.assumeTrue(Files.isExecutable(SERVER) && Files.isReadable(Path.of("/proc/stat")),
+        Assumptions.assumeTrue(Programs.isThere(SERVER) && Files.isReadable(Path.of("/proc/stat")),
                 "needs OpenSSH's server, /usr/sbin/sshd (Debian: openssh-server), and Linux");
         Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwx------"));
         if ("root".equals(System.getProperty("user.name"))) {
