@@ -9,8 +9,8 @@ import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.work.Order;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
@@ -22,11 +22,12 @@ final class AgainCommand implements Callable<Integer> {
     private CommandSpec spec;
     @Parameters(paramLabel = "STUDY", description = "folder of the study")
     private Path folder;
-    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s; the generator is warmed up all the same")
-    private boolean noSelfCheck;
+    @Mixin
+    private SelfCheckOption selfCheck;
 
     AgainCommand() {
         spec = CommandSpec.create();
+        selfCheck = new SelfCheckOption();
         folder = Path.of(".");
     }
 
@@ -35,10 +36,7 @@ final class AgainCommand implements Callable<Integer> {
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        var measuring = new Measuring(spec.commandLine().getOut(), err);
-        if (noSelfCheck) {
-            measuring.withoutSelfCheck();
-        }
+        var measuring = new Measuring(spec.commandLine().getOut(), err, selfCheck);
         return Measuring.exitCode(measuring.run(new Order.Again(file)));
     }
 }

@@ -120,7 +120,7 @@ final class CompareCommand implements Callable<Integer> {
                             ? Wording.interval(wording, i)
                             : Written.significant(i.low()) + " to " + Written.significant(i.high()))
                             .orElse("too few runs"),
-                    pair.interval().map(i -> String.format(Locale.ROOT, "%.1f %%", i.achievedConfidence() * 100))
+                    pair.interval().map(i -> Written.share(i.achievedConfidence()))
                             .orElse("-"),
                     probability(pair.p()), probability(pair.adjustedP()), pair.outcome().words()));
         }
@@ -167,7 +167,7 @@ final class CompareCommand implements Callable<Integer> {
                     Integer.toString(pair.rounds()), Wording.change(metric, pair.estimate()),
                     pair.interval().map(interval -> Wording.interval(metric, interval)).orElse("too few rounds"),
                     pair.interval()
-                            .map(interval -> String.format(Locale.ROOT, "%.1f %%", interval.achievedConfidence() * 100))
+                            .map(interval -> Written.share(interval.achievedConfidence()))
                             .orElse("-"),
                     probability(pair.p()), probability(pair.adjustedP()), pair.words()));
         }

@@ -19,6 +19,7 @@ import kadrem.work.Ended;
 import kadrem.work.Order;
 import kadrem.work.Rounds;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -34,12 +35,15 @@ final class FloorCommand implements Callable<Integer> {
     private Path folder;
     @Option(names = "--candidate", paramLabel = "ID", description = "the candidate (the baseline if not given)")
     private Optional<String> candidate;
+    @Mixin
+    private SelfCheckOption selfCheck;
     @Option(names = "--rounds", paramLabel = "N", defaultValue = "6", description = "rounds that there should be, at least "
             + Order.MIN_FLOOR_ROUNDS + " (default ${DEFAULT-VALUE}); 0 only tells what was measured")
     private int rounds;
 
     FloorCommand() {
         spec = CommandSpec.create();
+        selfCheck = new SelfCheckOption();
         folder = Path.of(".");
         candidate = Optional.empty();
     }
@@ -61,7 +65,7 @@ final class FloorCommand implements Callable<Integer> {
         String follows = "";
         int code = 0;
         if (rounds > 0) {
-            Ended ended = new Measuring(out, spec.commandLine().getErr())
+            Ended ended = new Measuring(out, spec.commandLine().getErr(), selfCheck)
                     .run(new Order.Floor(file, id, new Rounds.UpTo(rounds)));
             follows = ended.follows();
             code = Measuring.exitCode(ended);

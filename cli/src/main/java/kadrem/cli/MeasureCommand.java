@@ -14,6 +14,7 @@ import kadrem.files.study.StudyFile;
 import kadrem.work.Order;
 import kadrem.work.Rounds;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -29,8 +30,8 @@ final class MeasureCommand implements Callable<Integer> {
     private Path folder;
     @Option(names = "--rounds", paramLabel = "N", description = "measure N rounds now: those not whole yet first, then further ones")
     private Optional<Integer> rounds;
-    @Option(names = "--no-self-check", description = "do not find out first what load this machine can make, which takes up to 10 s; the generator is warmed up all the same")
-    private boolean noSelfCheck;
+    @Mixin
+    private SelfCheckOption selfCheck;
 
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "json prints all runs at the end, and"
             + " progress as messages")
@@ -41,6 +42,7 @@ final class MeasureCommand implements Callable<Integer> {
 
     MeasureCommand() {
         spec = CommandSpec.create();
+        selfCheck = new SelfCheckOption();
         folder = Path.of(".");
         rounds = Optional.empty();
         format = Main.Format.text;
@@ -57,10 +59,7 @@ final class MeasureCommand implements Callable<Integer> {
             throw new Main.BadInput("--rounds must be at least 1.");
         }
         new RunFolders(file.folder()).find().unreadable().forEach(sentence -> err.println("note: " + sentence));
-        var measuring = new Measuring(format == Main.Format.text ? out : err, err);
-        if (noSelfCheck) {
-            measuring.withoutSelfCheck();
-        }
+        var measuring = new Measuring(format == Main.Format.text ? out : err, err, selfCheck);
         metricsPort.ifPresent(measuring::serve);
         int code = Measuring.exitCode(measuring.run(new Order.OfStudy(file, rounds.map(Rounds.Further::new))));
         if (format == Main.Format.json) {

@@ -36,18 +36,14 @@ import org.jspecify.annotations.Nullable;
 final class Measuring {
     private final PrintWriter out;
     private final PrintWriter err;
-    private SelfChecking selfChecking = new SelfChecking.Before();
+    private final SelfChecking selfChecking;
     private Optional<Integer> metricsPort = Optional.empty();
 
     /** @param out where progress is told */
-    Measuring(PrintWriter out, PrintWriter err) {
+    Measuring(PrintWriter out, PrintWriter err, SelfCheckOption selfCheck) {
         this.out = out;
         this.err = err;
-    }
-
-    /** Does without finding out what load this machine can make. */
-    void withoutSelfCheck() {
-        selfChecking = new SelfChecking.LeftOut();
+        selfChecking = selfCheck.wanted();
     }
 
     /** Has live figures served on a port of loopback. */

@@ -35,6 +35,7 @@ import kadrem.work.Order;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -61,6 +62,8 @@ final class RegressCommand implements Callable<Integer> {
     @Option(names = "--build", paramLabel = "COMMAND", description = "shell command that builds a commit, run in the top folder of its"
             + " files")
     private Optional<String> build;
+    @Mixin
+    private SelfCheckOption selfCheck;
     @Option(names = "--rounds", paramLabel = "N", description = "rounds (those of the study's plan if not given)")
     private Optional<Integer> rounds;
     @Option(names = "--junit", paramLabel = "FILE", description = "also write a test report that build servers read")
@@ -107,6 +110,7 @@ final class RegressCommand implements Callable<Integer> {
 
     RegressCommand() {
         spec = CommandSpec.create();
+        selfCheck = new SelfCheckOption();
         folder = Path.of(".");
         candidate = Optional.empty();
         versions = new Versions();
@@ -145,7 +149,7 @@ final class RegressCommand implements Callable<Integer> {
 
     private int measure(StudyFile file, Candidate one, Order.Pair pair) throws Main.BadInput, IOException {
         long begun = System.nanoTime();
-        Ended ended = new Measuring(spec.commandLine().getOut(), spec.commandLine().getErr())
+        Ended ended = new Measuring(spec.commandLine().getOut(), spec.commandLine().getErr(), selfCheck)
                 .run(new Order.Versions(file, one.id(), pair, rounds, !noHistory));
         int code = Measuring.exitCode(ended);
         if (code != 0) {

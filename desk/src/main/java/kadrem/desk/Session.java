@@ -40,8 +40,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The study that the window shows, and every change of it. Files are read and written, and edits are carried out, on one background
- * thread, one after the other; the properties change on the interface thread, and all methods are called on it.
+ * The study that the window shows, and every change of it; one file, since every change of the study goes through one queue. Files are
+ * read and written, and edits are carried out, on one background thread, one after the other; the properties change on the interface
+ * thread, and all methods are called on it.
  */
 public final class Session implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Session.class);

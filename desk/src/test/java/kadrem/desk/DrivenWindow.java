@@ -1,10 +1,6 @@
 package kadrem.desk;
 
-import java.util.concurrent.ThreadLocalRandom;
-import java.net.BindException;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;

@@ -2,7 +2,6 @@ package kadrem.figures;
 
 import java.awt.BasicStroke;
 
-import kadrem.core.study.Metric;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.PlanCurve;
 import kadrem.core.verdict.Planning;

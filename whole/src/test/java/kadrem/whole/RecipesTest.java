@@ -23,6 +23,8 @@ import org.junit.jupiter.api.Timeout;
 @Timeout(value = 60, unit = TimeUnit.SECONDS)
 class RecipesTest {
     private static final Path ROOT = Path.of("..");
+    private static final List<String> MODULES = List.of("core", "figures", "load", "files", "work", "cli", "desk",
+            "standins");
     private static final Pattern NAMED = Pattern.compile("`([A-Z][A-Za-z0-9]+)(?:\\.[a-zA-Z]\\w*)?`");
     private static final Pattern TYPE = Pattern.compile("\\b(?:class|interface|record|enum)\\s+([A-Z]\\w*)");
 
@@ -33,7 +35,7 @@ class RecipesTest {
     @Test
     void everyTypeThatTheArchitectureNamesIsThere() throws IOException {
         Set<String> types = new TreeSet<>();
-        for (String module : List.of("core", "figures", "load", "files", "work", "cli", "desk", "standins", "whole")) {
+        for (String module : MODULES) {
             try (Stream<Path> files = Files.walk(ROOT.resolve(module).resolve("src"))) {
                 for (Path file : files.filter(one -> one.toString().endsWith(".java")).toList()) {
                     Matcher matcher = TYPE.matcher(Files.readString(file));
@@ -53,6 +55,21 @@ class RecipesTest {
         assertThat(named).hasSizeGreaterThan(60);
         named.removeAll(types);
         assertThat(named).as("named, and nowhere to be found").isEmpty();
+    }
+
+    /** A file that is read in one go: below 400 lines, and below 300 unless its first sentence says why not. */
+    @Test
+    void noFileIsTooLong() throws IOException {
+        for (String module : MODULES) {
+            try (Stream<Path> files = Files.walk(ROOT.resolve(module).resolve("src/main"))) {
+                for (Path file : files.filter(one -> one.toString().endsWith(".java")).toList()) {
+                    List<String> lines = Files.readAllLines(file);
+                    assertThat(lines.size()).as("lines of %s", file).isLessThanOrEqualTo(400);
+                    assertThat(lines.size() <= 300 || String.join(" ", lines).contains("; one file, since"))
+                            .as("%s says why it is one file", file).isTrue();
+                }
+            }
+        }
     }
 
     @Test

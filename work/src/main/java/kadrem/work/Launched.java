@@ -1,7 +1,6 @@
 package kadrem.work;
 
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;

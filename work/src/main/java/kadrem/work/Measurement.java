@@ -31,7 +31,8 @@ import org.slf4j.LoggerFactory;
 
 /**
  * A measurement from the first look at the study to what follows from its runs: what stands against it, what was left behind, what load
- * this machine can make, the generator warmed up, the runs. It is made by one thread; any thread may stop it and reach into it.
+ * this machine can make, the generator warmed up, the runs; one file, since its steps come in one order. It is made by one thread; any
+ * thread may stop it and reach into it.
  */
 public final class Measurement implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Measurement.class);

@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.measure.SeriesRole;

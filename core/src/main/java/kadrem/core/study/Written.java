@@ -71,4 +71,12 @@ public final class Written {
         int decimals = Math.clamp(2 - (int) Math.floor(Math.log10(Math.abs(rounded)) + 1e-12), 0, 9);
         return String.format(Locale.ROOT, "%,." + decimals + "f", rounded);
     }
+
+    /** A confidence or a share: "95 %", "98.4 %"; what is not all is never written as 100 %. */
+    public static String share(double share) {
+        if (share >= 0.9995 && share < 1) {
+            return "over 99.9 %";
+        }
+        return String.format(Locale.ROOT, share * 100 == Math.rint(share * 100) ? "%.0f %%" : "%.1f %%", share * 100);
+    }
 }

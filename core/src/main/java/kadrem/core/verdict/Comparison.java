@@ -29,11 +29,12 @@ import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
 
 /**
- * The comparison of all candidates on all metrics, and of each with what is asked of it. The unit is a run, the block is a round.
+ * The comparison of all candidates on all metrics, and of each with what is asked of it; one file, since all that is asked of a comparison
+ * is answered from the same runs. The unit is a run, the block is a round.
  * <p>
  * Pairs on deciding metrics and requirements are one {@link Family}: the chance that anything said of them is false is at most the
- * significance. A metric that does not decide is a hint beside the decision; its intervals are adjusted over its own pairs, and over
- * its calls where it is looked at by call.
+ * significance. A metric that does not decide is a hint beside the decision; its intervals are adjusted over its own pairs, and over its
+ * calls where it is looked at by call.
  *
  * @param counted the runs that count, by candidate and round
  * @param entered those of them that are judged: not those that wait for the next look at the study

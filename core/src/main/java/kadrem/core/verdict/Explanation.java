@@ -17,14 +17,13 @@ import kadrem.core.stats.Interval;
 import kadrem.core.stats.PairedMean;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
-import kadrem.core.study.Metric;
 import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 
 /**
- * Why a figure is what it is: what it means, how it is computed, from which runs, how sure it is, what other methods say, and what
- * would change it.
+ * Why a figure is what it is: what it means, how it is computed, from which runs, how sure it is, what other methods say, and what would
+ * change it; one file, since the parts of an explanation are alike for all figures.
  */
 public record Explanation(String title, List<Part> parts) {
     /** A heading with sentences. */
@@ -99,8 +98,8 @@ public record Explanation(String title, List<Part> parts) {
         double asked = 1 - significance / pair.family();
         String interval = pair.interval()
                 .map(i -> String.format(Locale.ROOT, "Asked for %s confidence; these %d rounds give an interval of %s.",
-                        percent(asked), pair.rounds(), percent(i.achievedConfidence())))
-                .orElse(pair.rounds() + " rounds have no interval of " + percent(asked) + ".");
+                        Written.share(asked), pair.rounds(), Written.share(i.achievedConfidence())))
+                .orElse(pair.rounds() + " rounds have no interval of " + Written.share(asked) + ".");
         return interval
                 + String.format(Locale.ROOT, " p = %s by itself; with %d %s that share the significance %s, held"
                         + " against %s.", probability(pair.p()), pair.family(), pair.family() == 1 ? "item" : "items",
@@ -269,13 +268,13 @@ public record Explanation(String title, List<Part> parts) {
         var shares = new ArrayList<String>();
         for (int i = 0; i < weights.length; i++) {
             shares.add(preference.criteria().get(i).name() + " "
-                    + percent(sum == 0 ? 1.0 / weights.length : weights[i] / sum));
+                    + Written.share(sum == 0 ? 1.0 / weights.length : weights[i] / sum));
         }
         return new Explanation("Preference, " + name(study, place.candidate()), List.of(
                 new Part("What it is", String.format(Locale.ROOT,
                         "A worth of %.3f of 1. It comes first in %s of the resampled rounds at these weights, and at %s of all"
                                 + " possible weights.%s",
-                        place.worth(), percent(place.shareOfResamples()), percent(place.shareOfWeights()),
+                        place.worth(), Written.share(place.shareOfResamples()), Written.share(place.shareOfWeights()),
                         place.unbeaten()
                                 ? " No other is at least as good in everything that counts and better in something."
                                 : " Another is at least as good in everything that counts and better in something.")),
@@ -292,10 +291,6 @@ public record Explanation(String title, List<Part> parts) {
 
     private static String size(Planning plan, double difference) {
         return plan.metric().scale().wordsOf(difference);
-    }
-
-    private static String percent(double share) {
-        return String.format(Locale.ROOT, share * 100 == Math.rint(share * 100) ? "%.0f %%" : "%.1f %%", share * 100);
     }
 
     private static String probability(double p) {

@@ -17,9 +17,10 @@ import kadrem.core.stats.SymmetryMartingale;
 
 /**
  * How many rounds settle something, by simulation of the whole {@link Family}: studies with normal scatter are made up, every pair on
- * every metric is tested by the test that will be used, the levels go by Holm's steps, and the rounds are those after which as large
- * a part as is asked for is settled rightly. As in a study, pairs with a candidate in common are not independent. The seed is fixed.
- * Source: Senn, Bretz: Power and sample size when multiple endpoints are considered, Pharmaceutical Statistics 6, 2007 (average power).
+ * every metric is tested by the test that will be used, the levels go by Holm's steps, and the rounds are those after which as large a
+ * part as is asked for is settled rightly; one file, since the simulation and what is simulated are one model. As in a study, pairs with a
+ * candidate in common are not independent. The seed is fixed. Source: Senn, Bretz: Power and sample size when multiple endpoints are
+ * considered, Pharmaceutical Statistics 6, 2007 (average power).
  */
 final class FamilyPower {
     /** The error of a simulated power of 0.8 is 1.6 points where a study has one pair, and less where it has more. */

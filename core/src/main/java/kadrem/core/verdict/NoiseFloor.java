@@ -2,7 +2,6 @@ package kadrem.core.verdict;
 
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Scale;
-import kadrem.core.study.Written;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;

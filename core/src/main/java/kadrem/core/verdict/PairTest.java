@@ -5,7 +5,6 @@ import java.util.Optional;
 import kadrem.core.stats.Interval;
 import kadrem.core.stats.LocationTest;
 import kadrem.core.study.Margin;
-import kadrem.core.study.Metric;
 
 /**
  * The analysis of a pair, and what its interval says.

@@ -9,7 +9,6 @@ import java.util.stream.Stream;
 
 import kadrem.core.study.Factor;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Question;
 import kadrem.core.study.Scale;
 import kadrem.core.study.Study;
 

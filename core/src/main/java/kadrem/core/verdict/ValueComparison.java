@@ -12,7 +12,6 @@ import kadrem.core.stats.LocationTest;
 import kadrem.core.stats.RankSum;
 import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Margin;
-import kadrem.core.study.Metric;
 import kadrem.core.study.Scale;
 
 /**

@@ -154,6 +154,10 @@ class ComparisonTest {
         assertThat(Written.value(Metric.Unit.NANOSECONDS, 999_700)).isEqualTo("1.00 ms");
         assertThat(Written.value(Metric.Unit.PER_SECOND, 41_234)).isEqualTo("41,200/s");
         assertThat(Written.value(Metric.Unit.SHARE, 0.0012)).isEqualTo("0.120 %");
+        assertThat(Written.share(0.95)).isEqualTo("95 %");
+        assertThat(Written.share(0.9837)).isEqualTo("98.4 %");
+        assertThat(Written.share(0.9995)).as("what is not all is never written as all").isEqualTo("over 99.9 %");
+        assertThat(Written.share(1)).isEqualTo("100 %");
         assertThat(Written.value(Metric.Unit.BYTES, 327_155_712)).isEqualTo("312 MiB");
         assertThat(Wording.change(Metric.P99, 0.62)).isEqualTo("38 % lower");
         assertThat(Wording.change(Metric.P99, 2.6)).isEqualTo("2.60 times as high");

@@ -37,7 +37,9 @@ import kadrem.desk.look.CandidateMark;
 import kadrem.files.study.Edit;
 import kadrem.work.Launched;
 
-/** A column for each candidate, rows aligned, differing cells marked. */
+/**
+ * A column for each candidate, rows aligned, differing cells marked; one file, since its rows share one grid.
+ */
 final class CandidateGrid {
     private static final double MAX_CELL_HEIGHT = 96;
 

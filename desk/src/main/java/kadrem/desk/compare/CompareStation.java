@@ -31,7 +31,6 @@ import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.PairComparison;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
-import kadrem.figures.FigureTheme;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.Ladders;

@@ -10,7 +10,6 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Question;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.QuantileDifferences;
 import kadrem.figures.DistributionFigure;

@@ -3,7 +3,6 @@ package kadrem.desk.compare;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;

@@ -18,6 +18,7 @@ import javafx.scene.input.KeyCombination;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Study;
+import kadrem.core.study.Written;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.Wording;
 import kadrem.desk.look.CandidateMark;
@@ -49,7 +50,7 @@ final class PairTable {
                 .orElse("too few rounds"));
         figures("rounds", 54, pair -> Integer.toString(pair.rounds()));
         figures("confidence", 80, pair -> pair.interval()
-                .map(interval -> String.format(Locale.ROOT, "%.1f %%", interval.achievedConfidence() * 100))
+                .map(interval -> Written.share(interval.achievedConfidence()))
                 .orElse("–"));
         figures("p", 58, pair -> String.format(Locale.ROOT, "%.4f", pair.p()));
         figures("adjusted p", 73, pair -> String.format(Locale.ROOT, "%.4f", pair.adjustedP()));

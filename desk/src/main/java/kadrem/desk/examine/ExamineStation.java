@@ -43,7 +43,6 @@ import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.chart.Figure;
 import kadrem.figures.Mark;
-import kadrem.figures.FigureTheme;
 import kadrem.figures.SpreadFigure;
 import kadrem.figures.TailFigure;
 import kadrem.desk.look.Background;
@@ -54,7 +53,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Runs on record, looked at from several sides. Which runs, which calls and which time are chosen once, and every side follows.
+ * Runs on record, looked at from several sides; one file, since what is chosen once holds for all sides. Which runs, which calls and which
+ * time are chosen once, and every side follows.
  */
 public final class ExamineStation implements Station {
     private static final Logger LOG = LoggerFactory.getLogger(ExamineStation.class);

@@ -8,6 +8,8 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
@@ -45,6 +47,12 @@ public final class FormPane {
         view = new VBox(6, title, words, scroll, new HBox(8, save, leave));
         view.getStyleClass().add("form-pane");
         view.setId(id);
+        view.addEventHandler(KeyEvent.KEY_PRESSED, event -> {
+            if (event.getCode() == KeyCode.ESCAPE) {
+                close();
+                event.consume();
+            }
+        });
         view.managedProperty().bind(view.visibleProperty());
         view.setVisible(false);
     }

@@ -41,7 +41,9 @@ import kadrem.desk.why.WhyDrawer;
 import kadrem.desk.workload.WorkloadStation;
 import org.jspecify.annotations.Nullable;
 
-/** Spine on the left, stage in the middle, evidence below. Interface thread only. */
+/**
+ * Spine on the left, stage in the middle, evidence below; one file, since spine, stage and drawer change together. Interface thread only.
+ */
 public final class Frame {
     /** Between two looks at the study file, which may be edited outside. */
     private static final java.time.Duration GLANCE = java.time.Duration.ofSeconds(1);

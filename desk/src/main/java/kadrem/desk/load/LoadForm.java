@@ -17,7 +17,6 @@ import kadrem.core.study.Requirement;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
 import kadrem.core.study.StopRule;
-import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 

@@ -29,7 +29,6 @@ import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
-import kadrem.figures.FigureTheme;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
 import kadrem.work.Measurement;
@@ -37,7 +36,10 @@ import kadrem.desk.look.RowsEditor;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 
-/** The load profile as a curve to drag and as figures to type, both in step, and what it is going to send. */
+/**
+ * The load profile as a curve to drag and as figures to type, both in step, and what it is going to send; one file, since curve and
+ * figures are kept in step.
+ */
 public final class LoadStation implements Station {
     private static final List<String> SEARCHES = List.of("one profile", "ladder", "ceiling search");
     private static final double LEFT_WIDTH = 378;

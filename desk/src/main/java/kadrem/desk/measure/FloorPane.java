@@ -9,7 +9,6 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Metric;
-import kadrem.core.verdict.NoiseFloor;
 import kadrem.desk.Session;
 import kadrem.desk.run.RunStory;
 

@@ -38,7 +38,10 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** The grid of rounds filling up, and the run in progress or the one chosen, over one time axis. */
+/**
+ * The grid of rounds filling up, and the run in progress or the one chosen, over one time axis; one file, since it holds the life of one
+ * measurement.
+ */
 public final class MeasureStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(MeasureStation.class);
     /** The display must not slow the generator: it looks four times a second, and draws when there is something new. */

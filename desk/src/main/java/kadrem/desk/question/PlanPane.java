@@ -27,7 +27,6 @@ import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Explanation;
-import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.PlanCurve;
 import kadrem.core.verdict.Planning;
 import kadrem.desk.Session;

@@ -40,7 +40,10 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Calls down, candidates across; a cell opens its exchange; answers are compared and differences accepted or not. */
+/**
+ * Calls down, candidates across; a cell opens its exchange; answers are compared and differences accepted or not; one file, since grid,
+ * differences and exchange show one rehearsal.
+ */
 public final class RehearsalStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(RehearsalStation.class);
     private static final DateTimeFormatter WHEN = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm")

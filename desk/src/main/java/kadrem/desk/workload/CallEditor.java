@@ -36,7 +36,10 @@ import kadrem.files.study.CallDefaults;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
 
-/** The form of one call. Each field is saved by itself when it is left, so that what was not touched stays as it is. */
+/**
+ * The form of one call; one file, since the fields of a call show and hide each other. Each field is saved by itself when it is left, so
+ * that what was not touched stays as it is.
+ */
 final class CallEditor {
     private static final List<String> METHODS = List.of("GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", "OPTIONS");
     private static final List<String> BODIES = List.of("none", "json", "ndjson", "xml", "text", "form", "file",

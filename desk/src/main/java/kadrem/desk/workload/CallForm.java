@@ -12,7 +12,6 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Expectations.Expectation;
-import kadrem.core.study.Form;
 import kadrem.core.study.StatusSet;
 import kadrem.desk.workload.PartRows.Row;
 

@@ -28,7 +28,10 @@ import kadrem.desk.UndoButtons;
 import kadrem.desk.workload.Strands.Place;
 import kadrem.files.study.Edit;
 
-/** Visits as strands, calls as beads on them, the form of the chosen call, and the value lists. */
+/**
+ * Visits as strands, calls as beads on them, the form of the chosen call, and the value lists; one file, since strands, form and lists
+ * show one choice.
+ */
 public final class WorkloadStation implements Station, AutoCloseable {
     /** Not a place on a strand: what holds for the whole workload. */
     private static final Place ALL_CALLS = new Place(-2, -1);

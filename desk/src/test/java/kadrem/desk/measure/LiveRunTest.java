@@ -5,13 +5,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.EnumMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicInteger;
 
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.SecondSummary;

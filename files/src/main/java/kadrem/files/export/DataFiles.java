@@ -26,7 +26,6 @@ import kadrem.core.study.Metric;
 import kadrem.core.verdict.PairComparison;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.ComparisonJson;
-import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
 import kadrem.files.run.RunReader;
 import org.apache.commons.csv.CSVFormat;

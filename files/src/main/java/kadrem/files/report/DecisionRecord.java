@@ -12,7 +12,6 @@ import kadrem.core.study.Candidate;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
-import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.Verdict;
 import kadrem.core.verdict.Wording;

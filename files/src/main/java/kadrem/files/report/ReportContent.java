@@ -22,7 +22,6 @@ import kadrem.core.study.Study;
 import kadrem.core.study.Written;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Explanation;
-import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.PairComparison;
 import kadrem.core.verdict.RequirementResult;
 import kadrem.core.verdict.SittingTable;
@@ -31,7 +30,9 @@ import kadrem.figures.Mark;
 import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
 
-/** What stands in a report, section by section, in the order in which a reader asks. */
+/**
+ * What stands in a report, section by section, in the order in which a reader asks; one file, since its sections are read in one go.
+ */
 final class ReportContent {
     static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMMM yyyy, HH:mm 'UTC'", Locale.ENGLISH)
             .withZone(ZoneOffset.UTC);
@@ -121,8 +122,8 @@ final class ReportContent {
                     results.verdict().ranking().stream().map(place -> List.of(
                             candidate(place.candidate()),
                             Page.Cell.number(String.format(Locale.ROOT, "%.3f", place.worth()), place.worth()),
-                            Page.Cell.number(percent(place.shareOfResamples()), place.shareOfResamples()),
-                            Page.Cell.number(percent(place.shareOfWeights()), place.shareOfWeights()),
+                            Page.Cell.number(Written.share(place.shareOfResamples()), place.shareOfResamples()),
+                            Page.Cell.number(Written.share(place.shareOfWeights()), place.shareOfWeights()),
                             Page.Cell.of(place.unbeaten() ? "yes" : "no"))).toList());
         }
         if (!results.verdict().notShown().isEmpty()) {
@@ -142,7 +143,7 @@ final class ReportContent {
         }
         page.note(study.candidate(question.baseline()).map(one -> "Baseline: " + one.name() + ". ").orElse("")
                 + "A difference is called settled where there is none with a probability of at most "
-                + percent(question.significance()) + " over all pairs and deciding metrics together.");
+                + Written.share(question.significance()) + " over all pairs and deciding metrics together.");
         if (!question.factors().isEmpty()) {
             var rows = new ArrayList<List<Page.Cell>>();
             question.factors().forEach(factor -> study.candidates().forEach(candidate -> Optional
@@ -214,7 +215,8 @@ final class ReportContent {
                 Page.Cell.number(Integer.toString(pair.rounds()), pair.rounds()),
                 Page.Cell.number(Wording.change(pair.metric(), pair.estimate()), pair.estimate()).styled(""),
                 Page.Cell.of(pair.interval().map(i -> Wording.interval(pair.metric(), i)).orElse("too few rounds")),
-                pair.interval().map(i -> Page.Cell.number(percent(i.achievedConfidence()), i.achievedConfidence()))
+                pair.interval()
+                        .map(i -> Page.Cell.number(Written.share(i.achievedConfidence()), i.achievedConfidence()))
                         .orElse(Page.Cell.of("")),
                 Page.Cell.number(probability(pair.p()), pair.p()),
                 Page.Cell.number(probability(pair.adjustedP()), pair.adjustedP()),
@@ -342,10 +344,6 @@ final class ReportContent {
     static String named(Study study, String id) {
         int index = study.indexOf(id);
         return index < 0 ? id : new Mark(index).letter() + " " + study.candidates().get(index).name();
-    }
-
-    private static String percent(double share) {
-        return String.format(Locale.ROOT, share * 100 == Math.rint(share * 100) ? "%.0f %%" : "%.1f %%", share * 100);
     }
 
     private static String probability(double p) {

@@ -34,7 +34,10 @@ import kadrem.core.measure.WatchedSource;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.study.Seal;
 
-/** {@code run.json}: a run's record as JSON and back. Fields that Kadrem does not know survive. */
+/**
+ * {@code run.json}: a run's record as JSON and back; one file, since writing and reading a field stand side by side. Fields that Kadrem
+ * does not know survive.
+ */
 public final class RunJson {
     private static final int FORMAT = 1;
     private static final ObjectMapper MAPPER = new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);

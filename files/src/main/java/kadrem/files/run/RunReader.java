@@ -38,7 +38,10 @@ import org.apache.commons.csv.CSVRecord;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Reads what a run recorded back from its folder; a last line that was cut off is left out. */
+/**
+ * Reads what a run recorded back from its folder; a last line that was cut off is left out; one file, since all readers share the rules
+ * for what was cut off.
+ */
 public final class RunReader {
     static final String SERVICE = "/service";
     /** Response times as they were, the late part in them. */

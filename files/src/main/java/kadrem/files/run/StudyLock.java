@@ -9,7 +9,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
-import java.util.Optional;
 
 /**
  * A study is measured by one Kadrem at a time: two would load each other's candidates and write runs of the same round. The system gives

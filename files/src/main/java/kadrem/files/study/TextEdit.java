@@ -11,9 +11,9 @@ import kadrem.files.study.YamlNode.Scalar;
 import kadrem.files.study.YamlNode.Sequence;
 
 /**
- * Carries out an {@link Edit} in the text of a study file: the smallest piece that it touches is written, and everything else
- * stays to the letter, comments and order included. What comes out is held against the same edit of what the text says
- * ({@link PlainTree}), so that no edit writes anything else than it was told to.
+ * Carries out an {@link Edit} in the text of a study file: the smallest piece that it touches is written, and everything else stays to the
+ * letter, comments and order included; one file, since every kind of edit is made of the others. What comes out is held against the same
+ * edit of what the text says ({@link PlainTree}), so that no edit writes anything else than it was told to.
  */
 final class TextEdit {
     private final YamlText in;

@@ -35,8 +35,8 @@ import kadrem.load.gate.NotAllowed;
 import kadrem.load.net.Transport;
 
 /**
- * The calls that prepare and ask a candidate and are not part of the load. Each has the user's word or is not made, so that no way leads
- * by it.
+ * The calls that prepare and ask a candidate and are not part of the load; one file, since all ways to a candidate stand where the word is
+ * asked for. Each has the user's word or is not made, so that no way leads by it.
  */
 public final class Control {
     private static final Duration CALL_LIMIT = Duration.ofSeconds(60);

@@ -22,8 +22,8 @@ import org.xmlunit.builder.DiffBuilder;
 import org.xmlunit.diff.Comparison;
 
 /**
- * Sets the answer of a candidate against the baseline's, place by place: JSON member by member, whatever their order; XML
- * by elements, attributes and texts, whatever its indentation; anything else byte by byte.
+ * Sets the answer of a candidate against the baseline's, place by place: JSON member by member, whatever their order; XML by elements,
+ * attributes and texts, whatever its indentation; anything else byte by byte; one file, since each form of an answer may hold another.
  */
 public final class AnswerComparison {
     private static final ObjectMapper JSON = new ObjectMapper()

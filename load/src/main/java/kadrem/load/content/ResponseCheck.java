@@ -27,8 +27,8 @@ import kadrem.core.study.Workload;
 import org.jspecify.annotations.Nullable;
 
 /**
- * What a call expects of its responses beyond their status, and what it captures from them, compiled before the run.
- * Confined to a lane.
+ * What a call expects of its responses beyond their status, and what it captures from them, compiled before the run; one file, since
+ * compiling a check and making it stand side by side. Confined to a lane.
  */
 public final class ResponseCheck {
     /** Finds nothing wrong and captures nothing. */

@@ -14,15 +14,16 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * A share of the users or arrivals of a run, with its own clock, connections and tally. Its thread takes turn after turn:
+ * A share of the users or arrivals of a run, with its own clock, connections and tally; one file, since its life, its turns and what its
+ * parts ask of it share one state. Its thread takes turn after turn:
  *
  * <pre>
  * lane.turn();                                  // what is due is begun
  * lane.poll(wait);                              // what has come is read, and what that asks for is sent
  * </pre>
  *
- * Everything but {@link #finished} is done on that thread, and nothing here is shared with another lane. An exception in a turn or
- * behind an answer is a fault of Kadrem's own: it is counted, and the load goes on without the call that it spoiled.
+ * Everything but {@link #finished} is done on that thread, and nothing here is shared with another lane. An exception in a turn or behind
+ * an answer is a fault of Kadrem's own: it is counted, and the load goes on without the call that it spoiled.
  */
 final class Lane {
     private static final Logger LOG = LoggerFactory.getLogger(Lane.class);

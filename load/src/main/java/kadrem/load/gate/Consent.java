@@ -36,9 +36,10 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The user's word: which hosts beyond this machine may be loaded, and what studies may do outside their own folders. It is kept in files
- * of the user's own. A study cannot say it, since it may come from elsewhere. The word for a study holds for what it was given to, where
- * the study lies: whatever is added or changed asks again, and what is left out needs none.
+ * The user's word: which hosts beyond this machine may be loaded, and what studies may do outside their own folders; one file, since all
+ * that the user has said is kept under one lock. It is kept in files of the user's own. A study cannot say it, since it may come from
+ * elsewhere. The word for a study holds for what it was given to, where the study lies: whatever is added or changed asks again, and what
+ * is left out needs none.
  */
 public final class Consent {
     private static final Logger LOG = LoggerFactory.getLogger(Consent.class);

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -34,8 +33,8 @@ import kadrem.core.study.Workload;
 import kadrem.load.content.ResponseCheck;
 
 /**
- * All that a study would have done outside its own folder, read from the study alone. Nothing is run, asked or resolved for it; only
- * files that its commands name are read, for their digests.
+ * All that a study would have done outside its own folder, read from the study alone; one file, since whoever adds a way out must see the
+ * others. Nothing is run, asked or resolved for it; only files that its commands name are read, for their digests.
  */
 public final class Reaches {
     /** Where a shell writes to: POSIX.1-2017, Shell Command Language, 2.7 Redirection. */

@@ -23,8 +23,8 @@ import com.rabbitmq.client.impl.Frame;
 import com.rabbitmq.client.impl.LongStringHelper;
 
 /**
- * One client of the exchange, read on a thread of its own. Frames and methods are read and written by the classes of the
- * common client of this protocol, which knows both directions.
+ * One client of the exchange, read on a thread of its own; one file, since the methods of a client come in one order and change one state.
+ * Frames and methods are read and written by the classes of the common client of this protocol, which knows both directions.
  */
 final class ExchangeConnection {
     static final String USER = "guest";

@@ -24,7 +24,10 @@ import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
 import org.jspecify.annotations.Nullable;
 
-/** Calls of gRPC of one user, one at a time. Confined to its lane, on whose loop the channel works too. */
+/**
+ * Calls of gRPC of one user, one at a time; one file, since it is one state machine. Confined to its lane, on whose loop the channel works
+ * too.
+ */
 final class GrpcCarrier implements InspectableCarrier {
     private static final int MAX_TEXT = 4096;
     /** A message has a byte that tells whether it is compressed and four of its length before it. Source: gRPC over HTTP/2. */

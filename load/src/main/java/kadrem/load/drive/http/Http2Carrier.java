@@ -1,6 +1,5 @@
 package kadrem.load.drive.http;
 
-import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -8,7 +7,6 @@ import java.util.Optional;
 
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufAllocator;
-import io.netty.buffer.ByteBufUtil;
 import io.netty.buffer.Unpooled;
 import io.netty.handler.codec.http.HttpHeaderNames;
 import io.netty.handler.codec.http2.Http2Headers;
@@ -22,7 +20,10 @@ import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.net.LaneLoop;
 import org.jspecify.annotations.Nullable;
 
-/** Calls of HTTP/2, one at a time, each a stream of a connection that may be shared. Confined to its lane. */
+/**
+ * Calls of HTTP/2, one at a time, each a stream of a connection that may be shared; one file, since it is one state machine. Confined to
+ * its lane.
+ */
 final class Http2Carrier implements InspectableCarrier {
     private final HttpParts parts;
     private final Http2Connection connection;

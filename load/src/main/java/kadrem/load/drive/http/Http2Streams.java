@@ -24,8 +24,8 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.LoggerFactory;
 
 /**
- * The client's side of one connection of HTTP/2 (RFC 9113): its streams, their flow control, and what the two sides agree on. Frames are
- * read and heads are packed by Netty. Confined to a lane.
+ * The client's side of one connection of HTTP/2 (RFC 9113): its streams, their flow control, and what the two sides agree on; one file,
+ * since frames of a connection come in one order and change one state. Frames are read and heads are packed by Netty. Confined to a lane.
  */
 final class Http2Streams extends ByteToMessageDecoder {
     private static final Http2Settings OURS = new Http2Settings().pushEnabled(false)

@@ -32,9 +32,9 @@ import kadrem.load.content.UnusableCall;
 import org.jspecify.annotations.Nullable;
 
 /**
- * A call compiled to pieces of bytes and slots for values (RFC 9112). A request without slots is one buffer, made once.
- * Values in the path and in forms are percent-encoded (RFC 3986, section 2.3), in JSON strings and XML text they are
- * escaped, elsewhere they stand as they are.
+ * A call compiled to pieces of bytes and slots for values (RFC 9112); one file, since each piece of a request is compiled and written by
+ * the same class. A request without slots is one buffer, made once. Values in the path and in forms are percent-encoded (RFC 3986, section
+ * 2.3), in JSON strings and XML text they are escaped, elsewhere they stand as they are.
  */
 final class RequestTemplate {
     private static final byte[] CONTENT_LENGTH = "Content-Length: ".getBytes(StandardCharsets.US_ASCII);

@@ -10,8 +10,8 @@ import io.netty.buffer.ByteBuf;
 import org.jspecify.annotations.Nullable;
 
 /**
- * Finds the end of an HTTP/1.1 response (RFC 9112, section 6) without making objects of it: the head is scanned for what
- * frames the body, the body is counted. One response at a time; confined to a lane.
+ * Finds the end of an HTTP/1.1 response (RFC 9112, section 6) without making objects of it: the head is scanned for what frames the body,
+ * the body is counted; one file, since it is one state machine. One response at a time; confined to a lane.
  */
 final class ResponseScanner {
     /** Larger heads than this are refused: no candidate of good faith sends them, and memory must not grow with them. */

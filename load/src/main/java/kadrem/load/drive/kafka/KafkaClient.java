@@ -45,8 +45,9 @@ import org.apache.kafka.common.serialization.ByteArraySerializer;
 import org.jspecify.annotations.Nullable;
 
 /**
- * The records of a workload, for one cluster, by Kafka's own client. Until a call's time is over that client tries by itself again,
- * as it does in services. Status codes are the protocol's error codes, moved up by one thousand so that 0 is no "no answer".
+ * The records of a workload, for one cluster, by Kafka's own client; one file, since sending, reading and giving up are three sides of one
+ * call. Until a call's time is over that client tries by itself again, as it does in services. Status codes are the protocol's error
+ * codes, moved up by one thousand so that 0 is no "no answer".
  */
 final class KafkaClient implements Client<KafkaClient.Message> {
     private static final int OFFSET = 1000;

@@ -38,7 +38,10 @@ import kadrem.load.drive.blocking.CallFailure;
 import kadrem.load.drive.blocking.Client;
 import kadrem.load.drive.blocking.Heard;
 
-/** The messages of a workload, for one broker, by HiveMQ's client. */
+/**
+ * The messages of a workload, for one broker, by HiveMQ's client; one file, since sending, waiting and giving up are three sides of one
+ * call.
+ */
 final class MqttClient implements Client<MqttClient.Message> {
     private static final int GOOD = 1;
     private static final long LAST_WORDS_MILLIS = 500;

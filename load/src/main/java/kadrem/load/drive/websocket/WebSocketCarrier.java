@@ -37,7 +37,9 @@ import kadrem.load.drive.Link;
 import kadrem.load.drive.Connector;
 import org.jspecify.annotations.Nullable;
 
-/** One user's connection and the call under way on it. Confined to its lane. */
+/**
+ * One user's connection and the call under way on it; one file, since it is one state machine. Confined to its lane.
+ */
 final class WebSocketCarrier implements InspectableCarrier {
     private static final int GOOD = 1;
     private static final int MAX_TEXT = 4096;

@@ -18,7 +18,6 @@ import java.util.concurrent.TimeoutException;
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.measure.WatchReading;
 import kadrem.core.study.WatchSource;
-import kadrem.core.study.Written;
 import kadrem.load.host.HostSource;
 import kadrem.load.host.Series;
 import kadrem.load.host.SourceFailure;

@@ -39,7 +39,10 @@ import org.apache.sshd.common.keyprovider.KeyIdentityProvider;
 import org.apache.sshd.common.signature.Signature;
 import org.apache.sshd.common.util.security.SecurityUtils;
 
-/** A Linux host that is asked over SSH for files under /proc. Nothing is installed there. */
+/**
+ * A Linux host that is asked over SSH for files under /proc; one file, since opening, reading and closing a session share one state.
+ * Nothing is installed there.
+ */
 public final class SshHost implements HostSource {
     /** A host whose processors are all at work takes many seconds for the key exchange alone. */
     private static final Duration PATIENCE = Duration.ofSeconds(30);
