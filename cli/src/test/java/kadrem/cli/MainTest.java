@@ -19,6 +19,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.files.run.RunReader;
 import kadrem.fixtures.Ports;
+import kadrem.fixtures.Schemas;
 import kadrem.standins.berths.LoopService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
@@ -131,7 +132,7 @@ class MainTest extends CommandLineTest {
             String url = "http://127.0.0.1:" + service.port() + "/berths/7";
             assertThat(kadrem("try", url, "--arrivals", "50", "--for", "2s", "--warm-up", "1s", "--timeout", "25s",
                     "--format", "json")).isZero();
-            JsonNode json = JSON.readTree(out.toString());
+            JsonNode json = Schemas.strictly("trial", JSON.readTree(out.toString()));
             assertThat(json.path("sent").asLong()).isEqualTo(100);
             assertThat(json.path("good").asLong()).isEqualTo(100);
             assertThat(json.path("failed").path("timeout").asLong()).isZero();

@@ -10,7 +10,6 @@ import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.sli
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 
-import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
@@ -22,7 +21,7 @@ import kadrem.load.campaign.SelfCheck;
 import kadrem.load.campaign.TwoCommits;
 
 /** The arrows between the modules point one way only, and so do those between the packages of each. */
-@AnalyzeClasses(packages = "kadrem", importOptions = ImportOption.DoNotIncludeTests.class)
+@AnalyzeClasses(packages = "kadrem", importOptions = OfTheProduct.class)
 final class ArrowsTest {
     @ArchTest
     static final ArchRule CORE_IS_PURE = noClasses().that().resideInAPackage("kadrem.core..").should()

@@ -17,7 +17,6 @@ import java.nio.channels.SocketChannel;
 
 import com.tngtech.archunit.base.DescribedPredicate;
 import com.tngtech.archunit.core.domain.JavaClass;
-import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
@@ -29,7 +28,7 @@ import kadrem.load.drive.Secrets;
  * What goes out of Kadrem goes out at few places, each of which has asked for the user's word: {@link Control} for each candidate, or
  * the command and the button that begin it. Whoever adds another meets this test, and asks there, too.
  */
-@AnalyzeClasses(packages = "kadrem", importOptions = ImportOption.DoNotIncludeTests.class)
+@AnalyzeClasses(packages = "kadrem", importOptions = OfTheProduct.class)
 final class GateTest {
     private static DescribedPredicate<JavaClass> oneOf(String... names) {
         return new DescribedPredicate<>("one of " + String.join(", ", names)) {

@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -17,6 +18,7 @@ import kadrem.core.rehearsal.Timeline;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
+import kadrem.fixtures.Schemas;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -58,6 +60,9 @@ class RehearsalFileTest {
         assertThat(new String(call.decoded().toArray(), StandardCharsets.UTF_8)).isEqualTo("{\"id\":\"Ærø\"}");
         assertThat(read.candidates().getFirst().isGood()).isTrue();
         String text = Files.readString(folder.resolve(RehearsalFile.NAME));
+        assertThat(Schemas.missing("rehearsal", Schemas.strictly("rehearsal", new ObjectMapper().readTree(text))))
+                .as("in others")
+                .containsExactlyInAnyOrder("/candidates/calls/answered", "/candidates/calls/bodyBase64");
         assertThat(text).doesNotContain("s3cret").contains("counted apart");
         assertThat(read.open(ACCEPTING)).extracting(Difference::where).containsExactly("status");
     }

@@ -256,8 +256,8 @@ class Http2FramesTest {
                     firstRoom[0] = later;
                 }
                 if (frame.endsStream()) {
-                    assertThat(rest).isZero();
-                    bodies.incrementAndGet();
+                    // a body that ends early or late is none
+                    bodies.addAndGet(rest == 0 ? 1 : 1_000);
                     answer.append(frame(1, 5, frame.stream(), "88"));
                 } else {
                     room.merge(frame.stream(), 7_000L, Long::sum);

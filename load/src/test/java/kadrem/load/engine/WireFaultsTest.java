@@ -55,11 +55,7 @@ class WireFaultsTest {
     void everyAnswerHasItsKind(String answer, String kind) throws IOException {
         try (TestServer server = TestServer.answering(answer.replace("~", "\r\n"))) {
             Load load = run(server, Load.PATIENT);
-            if (kind == null) {
-                assertThat(load.figures.good()).isEqualTo(CALLS);
-            } else {
-                assertThat(load.failed(FailureKind.byId(kind))).isEqualTo(CALLS);
-            }
+            assertThat(kind == null ? load.figures.good() : load.failed(FailureKind.byId(kind))).isEqualTo(CALLS);
         }
     }
 

@@ -201,10 +201,10 @@ class GeneratorProcessTest {
                 // a stop between a look at the clock and the wait that follows is taken for a part of the wait
                 told |= kept.totals.longTurns().stream()
                         .anyMatch(turns -> turns.longestNanos() > (millis - 5) * 1_000_000);
-                if (millis == 400) {
-                    assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(300e6);
-                    assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThan(0.5);
-                }
+                // of four seconds only the longest stop is far beyond the hundredth part that p99 leaves out
+                boolean reached = millis == 400;
+                assertThat((double) figures.raw().p99()).as("p99 as it was").isGreaterThan(reached ? 300e6 : 0);
+                assertThat(figures.lateShare(Metric.P99).orElseThrow()).isGreaterThanOrEqualTo(reached ? 0.5 : 0);
                 beyond = Math.min(beyond, figures.response().p99() - left.totals.figures().response().p99());
             }
             assertThat(told).as("turns that took long, with their cause").isTrue();
