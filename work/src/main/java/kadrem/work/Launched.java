@@ -17,9 +17,13 @@ import kadrem.load.campaign.CandidateProcess;
 import kadrem.load.campaign.Control;
 import kadrem.load.campaign.Fingerprint;
 import kadrem.load.campaign.Launching;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Candidates that were launched by hand to look at them. It does its work on virtual threads; any thread may ask. */
 public final class Launched implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Launched.class);
+
     private final ExecutorService work = Executors.newVirtualThreadPerTaskExecutor();
     private final Map<String, Status> statuses = new ConcurrentHashMap<>();
     private final Map<String, CandidateProcess> processes = new ConcurrentHashMap<>();
@@ -80,12 +84,34 @@ public final class Launched implements AutoCloseable {
         changed.run();
     }
 
+    /** A look at a candidate, which may be interrupted. */
+    @FunctionalInterface
+    private interface Deed {
+        void run() throws InterruptedException;
+    }
+
+    /** Whatever breaks down over it, as a driver of the user's own may: nobody waits for what never comes. */
+    private void look(Candidate candidate, Deed deed) {
+        work.execute(() -> {
+            try {
+                deed.run();
+            } catch (InterruptedException _) {
+                Thread.currentThread().interrupt();
+            } catch (RuntimeException | Error cause) {
+                LOG.error("a look at {}", candidate.id(), cause);
+                end(candidate.id());
+                set(candidate.id(), new Status.Problem("the look at it broke down: " + cause));
+            }
+        });
+    }
+
     public void launch(Candidate candidate, Workload workload, Path studyFolder) {
         if (candidate.launch().isEmpty() || status(candidate.id()).isRunning()) {
             return;
         }
         set(candidate.id(), new Status.ComingUp());
-        work.execute(() -> {
+        look(candidate, () -> {
+            end(candidate.id());
             var control = Control.ofUser(studyFolder, workload);
             try {
                 long begun = System.nanoTime();
@@ -104,14 +130,12 @@ public final class Launched implements AutoCloseable {
                     process.stop();
                 }
                 set(candidate.id(), new Status.Problem(failure.getMessage() + last));
-            } catch (InterruptedException _) {
-                Thread.currentThread().interrupt();
             }
         });
     }
 
     public void probe(Candidate candidate, Workload workload, Path studyFolder) {
-        work.execute(() -> {
+        look(candidate, () -> {
             long begun = System.nanoTime();
             var control = Control.ofUser(studyFolder, workload);
             if (control.mayAsk(candidate) && !control.mayAskOthers(candidate)
@@ -125,23 +149,19 @@ public final class Launched implements AutoCloseable {
             }
             Control.Probe probe = control.probe(candidate);
             String took = Written.duration(System.nanoTime() - begun);
-            try {
-                set(candidate.id(), switch (probe.answer()) {
-                    case READY -> {
-                        Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
-                        yield new Status.Up(
-                                "answers " + (probe.words().isEmpty() ? "" : probe.words() + " ") + "in " + took,
-                                process.isPresent(), Fingerprint.of(candidate, process, studyFolder, control));
-                    }
-                    case NOT_READY -> new Status.Problem(probe.words() + " in " + took);
-                    case NOT_ASKED -> new Status.Problem(probe.words());
-                    case NONE -> processes.containsKey(candidate.id())
-                            ? new Status.Problem("does not answer" + control.why(candidate))
-                            : new Status.Down();
-                });
-            } catch (InterruptedException _) {
-                Thread.currentThread().interrupt();
-            }
+            set(candidate.id(), switch (probe.answer()) {
+                case READY -> {
+                    Optional<CandidateProcess> process = Optional.ofNullable(processes.get(candidate.id()));
+                    yield new Status.Up(
+                            "answers " + (probe.words().isEmpty() ? "" : probe.words() + " ") + "in " + took,
+                            process.isPresent(), Fingerprint.of(candidate, process, studyFolder, control));
+                }
+                case NOT_READY -> new Status.Problem(probe.words() + " in " + took);
+                case NOT_ASKED -> new Status.Problem(probe.words());
+                case NONE -> processes.containsKey(candidate.id())
+                        ? new Status.Problem("does not answer" + control.why(candidate))
+                        : new Status.Down();
+            });
         });
     }
 
@@ -156,11 +176,18 @@ public final class Launched implements AutoCloseable {
     }
 
     private void stopNow(String candidate) {
+        if (end(candidate)) {
+            set(candidate, new Status.Down());
+        }
+    }
+
+    /** Ends the process that was launched here, if there is one. */
+    private boolean end(String candidate) {
         CandidateProcess process = processes.remove(candidate);
         if (process != null) {
             process.stop();
-            set(candidate, new Status.Down());
         }
+        return process != null;
     }
 
     public void stopAll() {

@@ -2,6 +2,7 @@ package kadrem.desk.look;
 
 import java.time.Duration;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
@@ -97,7 +98,7 @@ public final class Background implements AutoCloseable {
      * Does some work.
      *
      * @param then given, on the interface thread, what came of it
-     * @param failed given there why nothing did
+     * @param failed given there why nothing did; an {@link Error} as the cause of an {@link ExecutionException}
      */
     public <T> Running run(Work<T> work, Consumer<? super T> then, Consumer<? super Exception> failed) {
         var running = new Running();
@@ -114,6 +115,10 @@ public final class Background implements AutoCloseable {
             } catch (Exception cause) {
                 LOG.debug("work in the background", cause);
                 Platform.runLater(() -> failed.accept(cause));
+            } catch (Error cause) {
+                // of a library that is lacking or broken: nobody may wait for what never comes
+                LOG.error("work in the background broke down", cause);
+                Platform.runLater(() -> failed.accept(new ExecutionException(cause)));
             } finally {
                 running.ends();
             }
