@@ -154,6 +154,9 @@ final class DrivenWindow {
 
     private static Point2D middle(Node node) throws Exception {
         return WaitForAsyncUtils.asyncFx(() -> {
+            // what was made in this pulse has no place yet
+            node.getScene().getRoot().applyCss();
+            node.getScene().getRoot().layout();
             Bounds bounds = node.localToScreen(node.getBoundsInLocal());
             return new Point2D(bounds.getCenterX(), bounds.getCenterY());
         }).get();
