@@ -147,8 +147,9 @@ class CanaryTest extends CommandLineTest {
             server.stop(0);
         }
         try (Stream<Path> files = Files.walk(study.resolve("runs"))) {
-            assertThat(files.filter(file -> file.endsWith("exchanges.jsonl"))).isNotEmpty()
-                    .allSatisfy(file -> assertThat(file).content().contains("(secret)").contains("(captured)"));
+            // a run in which the generator was held up over the whole measured part has only first calls in it
+            assertThat(files.filter(file -> file.endsWith("exchanges.jsonl")))
+                    .anySatisfy(file -> assertThat(file).content().contains("(secret)").contains("(captured)"));
         }
         assertThat(study.resolve("rehearsal.json")).content().contains("(secret)");
         left(study);

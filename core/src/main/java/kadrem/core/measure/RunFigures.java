@@ -64,6 +64,27 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
         };
     }
 
+    /**
+     * The same; of a percentile that was not reached as a share of a call's time limit, which it took at the least. Else nothing would be said
+     * of calls that got no answer since they were late.
+     *
+     * @param limitNanos time limit of a call
+     */
+    public OptionalDouble lateShare(Metric percentile, double limitNanos) {
+        return switch (percentile) {
+            case P50 -> lateShare(percentile, raw.p50(), late.p50(), limitNanos);
+            case P95 -> lateShare(percentile, raw.p95(), late.p95(), limitNanos);
+            case P99 -> lateShare(percentile, raw.p99(), late.p99(), limitNanos);
+            case MEAN, THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> lateShare(percentile);
+        };
+    }
+
+    private OptionalDouble lateShare(Metric percentile, long asItWas, long lateNanos, double limitNanos) {
+        return asItWas == LatencySummary.NEVER
+                ? OptionalDouble.of(lateNanos / limitNanos)
+                : lateShare(percentile);
+    }
+
     private static OptionalDouble lateShare(double asItWas, double withoutLate) {
         return asItWas <= 0 || asItWas == LatencySummary.NEVER
                 ? OptionalDouble.empty()

@@ -119,7 +119,8 @@ public final class Soundness {
 
     private void generator(Evidence evidence) {
         RunFigures figures = evidence.figures();
-        evidence.deciding().stream().map(figures::lateShare).filter(OptionalDouble::isPresent)
+        long limit = evidence.load().timeout().toNanos();
+        evidence.deciding().stream().map(metric -> figures.lateShare(metric, limit)).filter(OptionalDouble::isPresent)
                 .mapToDouble(OptionalDouble::getAsDouble).max()
                 .ifPresent(share -> add(SoundnessRule.LATE, share));
         add(SoundnessRule.OWN_FAULTS, evidence.ownFaults());

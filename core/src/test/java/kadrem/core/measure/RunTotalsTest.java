@@ -120,6 +120,25 @@ class RunTotalsTest {
         assertThat(broken(withP99(100_000, 90_000), OptionalDouble.empty(), 1000, 1000)).containsExactly("late");
     }
 
+    /**
+     * A percentile that no good answer reached hides how late the calls were. It took a call's time limit at the least, here a second; what
+     * was late of that is the generator's, and may be why no answer came in time.
+     */
+    @Test
+    void aPercentileThatWasNotReachedMayBeLateToo() {
+        RunFigures dead = Runs.complete(Studies.two(), "a", 1, 1_000_000, 0.6).figures().orElseThrow();
+        assertThat(broken(late(dead, 400_000_000), OptionalDouble.empty(), 1000, 1000)).contains("late");
+        assertThat(broken(late(dead, 300_000), OptionalDouble.empty(), 1000, 1000)).as("the candidate's own")
+                .doesNotContain("late");
+    }
+
+    private static RunFigures late(RunFigures base, long nanos) {
+        return new RunFigures(base.sent(), base.good(), base.failed(), 0, base.seconds(), base.good(), 1, 1,
+                base.response(), LatencySummary.EMPTY,
+                new LatencySummary(base.sent(), nanos, nanos, nanos, nanos, nanos, nanos, nanos), base.cpuMillis(),
+                base.peakMemory(), List.of());
+    }
+
     @Test
     void aPercentileThatDoesNotDecideMayBeLate() {
         var open = new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(10),

@@ -144,7 +144,7 @@ final class ArrivalPace implements Pace {
 
     @Override
     public void heldUp() {
-        if (!catchingUp && begun > 0 && hasSeat()) {
+        if (!catchingUp && hasSeat()) {
             // once: turns that are long one after the other must not put off what is overdue again and again
             catchingUp = true;
             lastBegun = lane.now();

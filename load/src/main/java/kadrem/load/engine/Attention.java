@@ -32,12 +32,15 @@ final class Attention {
     }
 
     /**
-     * The load begins.
+     * The load begins; a lane that comes to it late was held up since its start.
      *
      * @param told when the lane was held up
      */
-    void counts(Runnable told) {
+    void counts(long startNanos, Runnable told) {
         heldUp = told;
+        if (clock.getAsLong() > startNanos) {
+            seenNanos = startNanos;
+        }
     }
 
     /** Looks at the clock, and notices whether the lane was held up since it last did. */

@@ -106,7 +106,7 @@ final class Lane {
             return;
         }
         running = true;
-        attention.counts(pace::heldUp);
+        attention.counts(start, pace::heldUp);
         startNanos = start;
         second.begin(start);
         try {

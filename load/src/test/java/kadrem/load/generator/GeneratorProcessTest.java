@@ -115,6 +115,38 @@ class GeneratorProcessTest {
         };
     }
 
+    /**
+     * A generator that is held up over the start does not send in one burst what was due meanwhile, which would be a load of its own making:
+     * it catches up at twice the rate, so that two thirds of what is due in three seconds are late after a second's stop; in a burst it
+     * would be one third. What held it up is told.
+     */
+    @Test
+    @EnabledOnOs(OS.LINUX)
+    void aGeneratorThatIsHeldUpOverTheStartCatchesUpAndSaysSo() throws Exception {
+        try (var peer = HttpPeer.of(LOOK, Wire.USUAL); var generator = new GeneratorProcess()) {
+            run(generator, order(peer.address().port(), RATE, 1), new Kept(LOOK, 1), () -> {
+            });
+            var kept = new Kept(LOOK, 3);
+            try (LoadSession load = generator.prepare(order(peer.address().port(), RATE, 3), NONE, kept)) {
+                long pid = generator.pid().getAsLong();
+                signal("STOP", pid);
+                try {
+                    load.begin(System.nanoTime());
+                    TimeUnit.SECONDS.sleep(1);
+                } finally {
+                    signal("CONT", pid);
+                }
+                load.await();
+            }
+            RunFigures figures = kept.totals.figures();
+            assertThat(figures.good()).isEqualTo(Math.round(RATE * 3));
+            assertThat(figures.late().max()).as("the first was late by the stop").isGreaterThan(950_000_000);
+            assertThat((double) figures.late().p50()).as("not in one burst").isGreaterThan(50e6);
+            assertThat(kept.totals.longTurns()).as("told, with its cause")
+                    .anyMatch(turns -> turns.longestNanos() > 950_000_000);
+        }
+    }
+
     @Test
     void anotherProcessSendsTheSameAndRecordsTheSame() throws UnusableCall {
         try (var peer = HttpPeer.of(LOOK, Wire.USUAL); var generator = new GeneratorProcess()) {
