@@ -265,6 +265,7 @@ class WindowTest {
         window.click("probe-loop");
         DrivenWindow.await("the probe",
                 () -> robot.lookup("#status-loop").queryLabeled().getText().startsWith("answers 200 in"));
+        assertThat(window.find("probe-loop", Button.class).isFocused()).as("the keyboard stays where it was").isTrue();
         assertThat(robot.lookup(".fact-cell").queryAllAs(Label.class)).extracting(Label::getText)
                 .contains("berth-board-loop");
         window.click("stop-loop");

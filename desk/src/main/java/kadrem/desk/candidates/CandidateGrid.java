@@ -21,7 +21,6 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.ColumnConstraints;
-import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -51,6 +50,7 @@ final class CandidateGrid {
     private final GridPane grid = new GridPane();
     private final Map<String, Part> parts = new HashMap<>();
     private final List<CandidateCell> cells = new ArrayList<>();
+    private final List<CandidateHands> hands = new ArrayList<>();
 
     CandidateGrid(Session session, Launched launched, CandidateEdits edits, FormPane form, WatchPane watchPane) {
         this.session = session;
@@ -74,7 +74,10 @@ final class CandidateGrid {
         columns(candidates.size());
         int row = 0;
         row = part("headings", row, List.of(candidates, study.question().baseline()), from -> headings(study, from));
-        row = part("actions", row, List.of(candidates, statuses, study.workload()), from -> actions(state, from));
+        row = part("actions", row, candidates.stream().map(Candidate::id).toList(), from -> actions(study, from));
+        for (int i = 0; i < hands.size(); i++) {
+            hands.get(i).show(candidates.get(i));
+        }
         row = part("told", row, shape(state), from -> told(state, from));
         cells.forEach(cell -> cell.show(study));
         row = part("watched", row, List.of(candidates, statuses, watchPane.tries()), from -> watched(state, from));
@@ -291,31 +294,17 @@ final class CandidateGrid {
         return row;
     }
 
-    private int actions(Session.State state, int row) {
+    private int actions(Study study, int row) {
         var name = new Label("now");
         name.getStyleClass().add("attribute");
         GridPane.setValignment(name, VPos.TOP);
         grid.add(name, 0, row);
-        for (Candidate candidate : state.study().candidates()) {
-            Launched.Status status = launched.status(candidate.id());
-            var words = new Label(status.words());
-            words.setWrapText(true);
-            words.setId("status-" + candidate.id());
-            words.getStyleClass().add(status.isProblem() ? "problem" : status.isUp() ? "good" : "muted");
-            var launch = new Button("Launch");
-            launch.setId("launch-" + candidate.id());
-            launch.setDisable(status.isRunning() || candidate.launch().isEmpty());
-            launch.setOnAction(_ -> launched.launch(candidate, state.measured().workload(), state.file().folder()));
-            var probe = new Button("Probe");
-            probe.setId("probe-" + candidate.id());
-            probe.setOnAction(_ -> launched.probe(candidate, state.measured().workload(), state.file().folder()));
-            var stop = new Button("Stop");
-            stop.setId("stop-" + candidate.id());
-            stop.setDisable(!status.isRunning());
-            stop.setOnAction(_ -> launched.stop(candidate.id()));
-            var cell = new VBox(6, new FlowPane(6, 6, launch, probe, stop), words);
-            GridPane.setHalignment(cell, HPos.LEFT);
-            grid.add(cell, state.study().indexOf(candidate.id()) + 1, row);
+        hands.clear();
+        for (Candidate candidate : study.candidates()) {
+            var cell = new CandidateHands(candidate.id(), session, launched);
+            hands.add(cell);
+            GridPane.setHalignment(cell.view(), HPos.LEFT);
+            grid.add(cell.view(), study.indexOf(candidate.id()) + 1, row);
         }
         return row + 1;
     }
