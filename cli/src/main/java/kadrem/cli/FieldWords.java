@@ -20,7 +20,7 @@ public final class FieldWords extends ListResourceBundle {
     private static void collect(String path, Group group, List<Object[]> words) {
         for (Field field : group.all().values()) {
             String at = path + field.name();
-            words.add(new Object[]{at, field.words() + "; " + field.kind().words()});
+            words.add(new Object[]{at, field.description() + "; " + field.kind().words()});
             field.kind().below().ifPresent(below -> collect(at + ".", below, words));
         }
     }

@@ -22,7 +22,10 @@ import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.check.StudyGrammar;
+import kadrem.core.study.Protocols;
 import kadrem.core.study.Study;
+import kadrem.core.study.grammar.Grammar;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.core.verdict.Verdict;
@@ -47,6 +50,7 @@ import org.slf4j.LoggerFactory;
 public final class Session implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Session.class);
 
+    private final Grammar grammar;
     private final Background files = Background.inOrder("kadrem-files");
     private final ReadOnlyObjectWrapper<Optional<State>> state = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ReadOnlyObjectWrapper<Optional<String>> problem = new ReadOnlyObjectWrapper<>(Optional.empty());
@@ -102,6 +106,16 @@ public final class Session implements AutoCloseable {
         }
     }
 
+    /** A session of studies that may use every protocol. */
+    public Session() {
+        this(StudyGrammar.measured(Protocols.all()));
+    }
+
+    /** @param grammar of the studies that are opened */
+    Session(Grammar grammar) {
+        this.grammar = grammar;
+    }
+
     public ReadOnlyObjectProperty<Optional<State>> stateProperty() {
         return state.getReadOnlyProperty();
     }
@@ -125,7 +139,7 @@ public final class Session implements AutoCloseable {
         undo.clear();
         redo.clear();
         inBackground(() -> {
-            StudyFile file = StudyFile.read(studyFolder);
+            StudyFile file = StudyFile.read(studyFolder, grammar);
             var store = new RunFolders(file.folder());
             if (StudyLock.isFree(file.folder())) {
                 Leftovers.clear(store, Clock.systemUTC().instant());
@@ -157,7 +171,7 @@ public final class Session implements AutoCloseable {
                         : Optional.of(new Noticed(load(known), false));
             }
             lastSeen = text;
-            return Optional.of(new Noticed(loaded(StudyFile.read(known.folder())), true));
+            return Optional.of(new Noticed(loaded(StudyFile.read(known.folder(), grammar)), true));
         }, found -> found.ifPresent(this::show)));
     }
 

@@ -8,10 +8,13 @@ import java.util.List;
 import java.util.Map;
 
 import javafx.scene.Parent;
+import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.TextField;
+import javafx.scene.layout.HBox;
+import javafx.stage.Stage;
 import kadrem.core.check.StudyGrammar;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
@@ -21,6 +24,9 @@ import kadrem.core.study.Wire;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.grammar.Grammar;
 import kadrem.desk.form.GroupForm;
+import kadrem.desk.load.LoadStation;
+import kadrem.desk.look.Look;
+import kadrem.desk.workload.WorkloadStation;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFieldTables;
@@ -156,6 +162,40 @@ class FormsWindowTest {
                 .isEqualTo(saved().workload().calls().getFirst().captures()).hasSize(1);
     }
 
+    @Test
+    void aValueListThatIsChangedKeepsWhatStandsBesideIt() throws Exception {
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY.replace("workload:\n", """
+                workload:
+                  values:
+                    # all berths of the harbour
+                    - name: quay
+                      from: 1
+                      to: 40   # there are forty
+                      x-note: ask Ada
+                """));
+        window.open(folder);
+        window.go("workload");
+        window.press("change-list-quay");
+        window.enter("list-to", "50");
+        window.press("list-form-save");
+        DrivenWindow.await("the list", () -> text().matches("(?s).*to: .?50.*"));
+        assertThat(text()).contains("# all berths").contains("# there are forty").contains("x-note: ask Ada")
+                .as("what is seen without it is not said").doesNotContain("kind:");
+        DrivenWindow.await("the form to go", () -> !window.robot().lookup("#list-form").query().isVisible());
+        window.press("change-list-quay");
+        ComboBox<?> kind = window.find("list-kind", ComboBox.class);
+        WaitForAsyncUtils.asyncFx(kind::requestFocus).get();
+        window.choose("list-kind", "uuid");
+        assertThat(window.isThere("list-to")).as("an identifier has no most").isFalse();
+        assertThat(kind.isFocused()).as("the keyboard stays where it was").isTrue();
+        window.choose("list-kind", "zipf");
+        assertThat(window.find("list-to", TextField.class).getText()).as("what was there stays").isEqualTo("50");
+        window.choose("list-kind", "uuid");
+        window.press("list-form-save");
+        DrivenWindow.await("identifiers", () -> text().contains("kind: uuid"));
+        assertThat(text()).contains("# all berths").contains("x-note: ask Ada").doesNotContain("to: 50");
+    }
+
     /** A button takes an underscore for a key, unless it is told that it shows what somebody has written. */
     @Test
     void whatTheStudySaysIsShownWithItsUnderscores() throws Exception {
@@ -206,5 +246,58 @@ class FormsWindowTest {
         WaitForAsyncUtils.asyncFx(() -> siestas.setText("3")).get();
         assertThat(form.value().orElseThrow()).isEqualTo(Map.of("rounds", "7", "siestas", "3"));
         assertThat(view.lookup("#form-order")).isInstanceOf(ComboBox.class);
+    }
+
+    /** The stations too: the fields of load, plan, workload, visits and calls are those of the grammar. */
+    @Test
+    void stationsHaveTheFieldsOfTheGrammar() throws Exception {
+        Grammar grammar = StudyGrammar.measured(Protocols.all())
+                .with("plan", Field.whole("siestas", "pauses in the afternoon", 0, 3, "2").usually("1"))
+                .with("load", Field.line("swell", "height of waves", "2 m").when("model", "open"))
+                .with("load", Field.line("oars", "of each boat", "8").when("model", "closed"))
+                .with("workload", Field.line("harbour", "of all visits", "Saltby"))
+                .with("workload.defaults", Field.line("flag", "of all calls", "red"))
+                .with("workload.visits", Field.choice("tide", "at which they come", "high", "low"))
+                .with("workload.visits.calls", Field.line("pilot", "who goes with it", "Ada"));
+        Files.writeString(folder.resolve(StudyFile.NAME), STUDY.replace("name: look\n", "name: look\n      tide: low\n")
+                .replace("path: /berths/7", "path: /berths/7\n          pilot: Ada")
+                .replace("rounds: 7", "rounds: 7, siestas: 2")
+                .replace("measured: 10s", "measured: 10s, swell: 3 m"));
+        var session = WaitForAsyncUtils.asyncFx(() -> new Session(grammar)).get();
+        WaitForAsyncUtils.asyncFx(() -> show(session)).get();
+        DrivenWindow.await("the call's field", () -> window.isThere("call-pilot"));
+        assertThat(window.find("call-pilot", TextField.class).getText()).isEqualTo("Ada");
+        assertThat(window.find("load-swell", TextField.class).getText()).isEqualTo("3 m");
+        assertThat(window.isThere("load-oars")).as("means nothing where arrivals come by themselves").isFalse();
+        window.enter("call-pilot", "Bea");
+        DrivenWindow.await("the pilot", () -> text().contains("pilot: Bea"));
+        window.enter("plan-siestas", "9");
+        DrivenWindow.await("the refusal", () -> window.says("rejected", "plan.siestas is 9. Use a number from 0 to 3"));
+        window.enter("plan-siestas", "3");
+        DrivenWindow.await("the plan", () -> text().contains("siestas: 3"));
+        window.press("visit-0");
+        DrivenWindow.await("the visit's field", () -> window.isThere("visit-tide"));
+        assertThat(window.find("visit-tide", ComboBox.class).getValue()).isEqualTo("low");
+        window.press("all-calls");
+        DrivenWindow.await("the field of all calls", () -> window.isThere("all-flag"));
+        window.enter("all-flag", "green");
+        DrivenWindow.await("the flag", () -> text().contains("flag: green"));
+        window.enter("workload-harbour", "Saltby");
+        DrivenWindow.await("the harbour", () -> text().contains("harbour: Saltby"));
+        WaitForAsyncUtils.asyncFx(session::close).get();
+    }
+
+    /** The stations with a grammar of one's own, side by side in a window. */
+    private Void show(Session session) {
+        var look = new Look();
+        var stations = List.of(new WorkloadStation(session), new LoadStation(session, look));
+        session.stateProperty().addListener((_, _, state) -> state
+                .ifPresent(now -> stations.forEach(one -> one.show(now))));
+        var stage = new Stage();
+        stage.setScene(new Scene(new HBox(stations.getFirst().view(), stations.getLast().view()), 1380, 880));
+        look.dress(stage.getScene());
+        stage.show();
+        session.open(folder);
+        return null;
     }
 }

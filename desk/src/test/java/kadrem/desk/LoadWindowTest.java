@@ -109,7 +109,7 @@ class LoadWindowTest {
         DrivenWindow.await("its handles", () -> window.isThere("handle-3"));
         window.press("start-ladder");
         awaitStudy("the ladder", study -> study.load().course().search().isPresent());
-        window.enter("load-ladder-factor", "+15");
+        window.enter("load-ladder-by", "15");
         awaitStudy("its rise",
                 study -> study.load().course().search().orElseThrow() instanceof LevelSearch.Ladder ladder
                         && ladder.step() == 15);
@@ -135,7 +135,8 @@ class LoadWindowTest {
         awaitStudy("the stop rule", study -> study.load().course().stopRules().size() == 1);
         // what is shown of the edit before takes a refusal away with it, so it is typed until the refusal stays
         DrivenWindow.await("the refusal", () -> {
-            boolean told = robot.lookup("#rejected").queryAs(Label.class).getText().startsWith("think time");
+            boolean told = robot.lookup("#rejected").queryAs(Label.class).getText()
+                    .startsWith("load.thinkTime is \"soon\"");
             if (!told) {
                 TextField field = robot.lookup("#load-thinkTime").queryAs(TextField.class);
                 field.setText("soon");
@@ -143,7 +144,8 @@ class LoadWindowTest {
             }
             return told;
         });
-        assertThat(window.text("rejected")).startsWith("think time").contains("keeps its last good figure");
+        assertThat(window.text("rejected")).startsWith("load.thinkTime is \"soon\"")
+                .contains("keeps its last good state");
     }
 
     @Test

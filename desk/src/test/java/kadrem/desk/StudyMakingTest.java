@@ -105,31 +105,34 @@ class StudyMakingTest {
         Path study = small();
         window.open(study);
         window.go("workload");
-        window.enter("list-name", "at");
-        pick("list-kind", "instants, 2026-07-01T00:00:00Z");
-        window.enter("list-one", "2026-07-01T00:00:00Z");
-        window.enter("list-other", "2026-07-31T00:00:00Z");
-        pick("list-order", "one for each user");
         window.press("add-list");
+        window.enter("list-name", "at");
+        pick("list-kind", "timestamp");
+        window.enter("list-from", "2026-07-01T00:00:00Z");
+        window.enter("list-to", "2026-07-31T00:00:00Z");
+        pick("list-order", "per-user");
+        window.press("list-form-save");
         awaitSaved(study, "per-user");
         assertThat(saved(study).workload().values()).singleElement().isEqualTo(new ValueList.Timestamp("at",
                 Instant.parse("2026-07-01T00:00:00Z"), Instant.parse("2026-07-31T00:00:00Z"), false,
                 new ValueList.Draw(ValueList.Order.PER_USER, ValueList.Keep.VISIT)));
         DrivenWindow.await("the list", () -> window.isThere("change-list-at"));
         window.press("change-list-at");
-        pick("list-kind", "popular numbers (Zipf)");
-        window.enter("list-one", "1");
-        window.enter("list-other", "2400");
-        window.enter("list-third", "1.1");
-        pick("list-order", "at random");
-        pick("list-keep", "new for each call");
-        window.press("add-list");
+        pick("list-kind", "zipf");
+        window.enter("list-from", "1");
+        window.enter("list-to", "2400");
+        window.enter("list-exponent", "1.1");
+        assertThat(window.isThere("list-as")).as("is for timestamps").isFalse();
+        assertThat(window.isThere("list-keep")).as("is for rows that come at random").isFalse();
+        pick("list-order", "random");
+        pick("list-keep", "call");
+        window.press("list-form-save");
         awaitSaved(study, "zipf");
         assertThat(saved(study).workload().values()).singleElement().isEqualTo(new ValueList.Zipf("at", 1, 2400, 1.1,
                 new ValueList.Draw(ValueList.Order.RANDOM, ValueList.Keep.CALL)));
 
         window.press("all-calls");
-        pick("choose-visits", "one after the other");
+        pick("workload-choose", "in-turn");
         awaitSaved(study, "choose: in-turn");
         window.enter("all-timeout", "3s");
         awaitSaved(study, "timeout: 3s");
@@ -223,10 +226,11 @@ class StudyMakingTest {
         awaitSaved(study, address(other));
 
         window.go("workload");
-        window.enter("list-name", "berth");
-        window.enter("list-one", "1");
-        window.enter("list-other", "2400");
         window.press("add-list");
+        window.enter("list-name", "berth");
+        window.enter("list-from", "1");
+        window.enter("list-to", "2400");
+        window.press("list-form-save");
         awaitSaved(study, "to: ");
         window.enter("call-path", "/berths/{{berth}}");
         awaitSaved(study, "/berths/{{berth}}");
@@ -262,9 +266,9 @@ class StudyMakingTest {
         awaitSaved(study, "404");
         window.enter("call-within", "2s");
         awaitSaved(study, "within: 2s");
-        window.enter("call-think-time", "uniform 10ms to 20ms");
+        window.enter("call-thinkTime", "uniform 10ms to 20ms");
         awaitSaved(study, "uniform 10ms to 20ms");
-        window.enter("call-think-time", "soon");
+        window.enter("call-thinkTime", "soon");
         DrivenWindow.await("the refusal",
                 () -> window.says("workload-rejected", "soon"));
         assertThat(window.text("workload-rejected")).contains("thinkTime is \"soon\"").contains("last good state");

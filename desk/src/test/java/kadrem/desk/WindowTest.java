@@ -285,7 +285,7 @@ class WindowTest {
         assertThat(DrivenWindow.read(file)).contains("# kept through every edit");
         window.type(rate, "many");
         DrivenWindow.await("the refusal", () -> !robot.lookup("#rejected").queryLabeled().getText().isEmpty());
-        assertThat(window.text("rejected")).contains("arrivals a second is \"many\"").contains("last good figure");
+        assertThat(window.text("rejected")).contains("load.arrivalsPerSecond is \"many\"").contains("last good state");
         assertThat(DrivenWindow.read(file)).contains("arrivalsPerSecond: 75");
         window.click("model-closed");
         DrivenWindow.await("the other model", () -> DrivenWindow.read(file).contains("model: closed"));

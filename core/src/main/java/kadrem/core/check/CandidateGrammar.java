@@ -79,7 +79,7 @@ final class CandidateGrammar {
     private static Group tls() {
         return Group.of("certificates, as PEM files seen from the study",
                 flag("verify", "whether the candidate's certificate is looked at", true),
-                line("authority", "who has signed it; the system's if left out", "ca.pem"),
+                line("authority", "who has signed it", "ca.pem").otherwise("the system's"),
                 line("certificate", "the client's own", "me.pem"), line("key", "the client's own", "me.key"));
     }
 
@@ -119,7 +119,7 @@ final class CandidateGrammar {
                         Arrays.stream(SeriesRole.values()).map(SeriesRole::id).toArray(String[]::new))
                         .usually(SeriesRole.CUSTOM.id()));
         return Group.of("what is watched while a run goes on, beside this host and the launched process",
-                line("name", "what it is called; its kind if left out", "database host")).needed()
+                line("name", "what it is called", "database host").otherwise("its kind")).needed()
                 .way(line("process", "a process with its children: a number or a file that holds it", "/run/board.pid")
                         .needed())
                 .way(line("cgroup", "a control group", "/sys/fs/cgroup/system.slice/board.service").needed())
@@ -148,7 +148,7 @@ final class CandidateGrammar {
                 line("id", "becomes part of folder names", "pool", "[a-z0-9][a-z0-9-]{0,39}",
                         "Use up to 40 lower-case letters, digits and hyphens: it becomes part of folder names.")
                         .needed(),
-                line("name", "what people call it; the id if left out", "Thread pool + SQL"),
+                line("name", "what people call it", "Thread pool + SQL").otherwise("the id"),
                 line("address", "where it answers", "http://127.0.0.1:8080").needed(),
                 oneOf("protocol", "where the address does not tell it", protocols.stream().map(Protocol::id).toList(),
                         "graphql"),

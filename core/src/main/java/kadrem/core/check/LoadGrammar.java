@@ -31,6 +31,12 @@ final class LoadGrammar {
             + "\\s+to\\s+" + TIME + "|exponential\\s+" + TIME + "|(log)?normal\\s+" + TIME + "\\s+sd\\s+" + TIME
             + ")\\s*";
 
+    private static final String MODEL = "model";
+    private static final String OPEN = "open";
+    private static final String CLOSED = "closed";
+    private static final String[] SEARCHES = {"ladder", "ceiling"};
+    private static final String[] SHAPES = {"segments", "ladder", "ceiling"};
+
     private LoadGrammar() {
     }
 
@@ -46,7 +52,7 @@ final class LoadGrammar {
     private static Group segment() {
         return Group.of("the measured part, piece by piece").needed()
                 .way(length("hold", "one level"),
-                        number("at", "the level; the one before if left out", 0, MAX_RATE, "50"))
+                        number("at", "the level", 0, MAX_RATE, "50").otherwise("the one before"))
                 .way(length("ramp", "evenly from the level before"),
                         number("to", "the level", 0, MAX_RATE, "100").needed())
                 .way(length("step", "in equal stairs from the level before"),
@@ -84,26 +90,32 @@ final class LoadGrammar {
                 seconds("for", "so long", Duration.ofSeconds(1), HOUR, "10s").usually("10s"),
                 choice("then", "the next run is made, or nothing more", "go-on", "end"));
         return Group.of("users or arrivals over time",
-                choice("model", "arrivals, or users who wait", "open", "closed").needed(),
-                number("arrivalsPerSecond", "open: arrivals a second", ABOVE_NOTHING, MAX_RATE, "400"),
-                choice("spacing", "open: how arrivals follow each other",
+                choice(MODEL, "arrivals, or users who wait", OPEN, CLOSED).needed(),
+                number("arrivalsPerSecond", "arrivals a second", ABOVE_NOTHING, MAX_RATE, "400").when(MODEL, OPEN)
+                        .without(SHAPES),
+                whole("users", "users", 1, MAX_CONNECTIONS, "20").when(MODEL, CLOSED).without(SHAPES),
+                seconds("measured", "length of the measured part", Duration.ofSeconds(1), DAY, "20s")
+                        .without("segments"),
+                whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000")
+                        .otherwise("by time")
+                        .without(SHAPES),
+                choice("spacing", "how arrivals follow each other",
                         Arrays.stream(LoadProfile.Spacing.values()).map(LoadProfile.Spacing::id)
-                                .toArray(String[]::new)),
-                whole("connections", "open: opened ahead, and number of users whose visits come in turn", 1,
-                        MAX_CONNECTIONS, "64").usually("64"),
-                whole("connectionLimit", "open: while there are fewer, an arrival that finds all held opens another; "
-                        + LoadProfile.Open.USUAL_LIMIT + " if left out", 1, MAX_CONNECTIONS, "64"),
-                whole("users", "closed: users", 1, MAX_CONNECTIONS, "20"),
-                thinkTime("closed: pause of a user after calls that have none of their own"),
-                time("pace", "closed: a visit of each user is due so often; without it one follows on the other",
-                        Duration.ofMillis(1), HOUR, "2s"),
+                                .toArray(String[]::new))
+                        .when(MODEL, OPEN),
+                whole("connections", "opened ahead, and number of users whose visits come in turn", 1,
+                        MAX_CONNECTIONS, "64").usually("64").when(MODEL, OPEN),
+                whole("connectionLimit", "while there are fewer, an arrival that finds all held opens another", 1,
+                        MAX_CONNECTIONS, "64").otherwise(Integer.toString(LoadProfile.Open.USUAL_LIMIT))
+                        .when(MODEL, OPEN),
+                thinkTime("pause of a user after calls that have none of their own").when(MODEL, CLOSED),
+                time("pace", "a visit of each user is due so often", Duration.ofMillis(1), HOUR, "2s")
+                        .otherwise("each follows on the other").when(MODEL, CLOSED),
                 seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
-                number("warmUpLevel", "its level; that with which the measured part begins if left out", 0, MAX_RATE,
-                        "20"),
-                seconds("measured", "length of the measured part", Duration.ofSeconds(1), DAY, "20s"),
-                whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000"),
+                number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
+                        .otherwise("that with which the measured part begins").without(SEARCHES),
                 seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
-                        .usually("0s"),
+                        .usually("0s").without(SEARCHES),
                 timeout("after which a call is given up").usually("5s"),
                 groups("segments", segment(), "{hold: 30s, at: 50}"), group("ladder", ladder(), "{from: 10}"),
                 group("ceiling", ceiling(), "{from: 100, to: 5000}"),

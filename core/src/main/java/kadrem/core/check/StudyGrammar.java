@@ -100,8 +100,8 @@ public final class StudyGrammar {
         Group decide = Group.of("metrics that decide, most important first",
                 metric(List.of(Metric.values()), "p99").needed(),
                 share("margin",
-                        "smallest difference that would matter; 5 %, and 0.1 points of the error share, if left out",
-                        0, 10, "5%"),
+                        "smallest difference that would matter", 0, 10, "5%")
+                        .otherwise("5 %, of the error share 0.1 points"),
                 weight());
         Group require = Group.of("what a candidate must meet", metric(List.of(Metric.values()), "p99").needed(),
                 line("limit", "in the metric's own unit; memory in MiB", "200ms").needed());
@@ -114,8 +114,8 @@ public final class StudyGrammar {
                 named("scores", score, "{pool: {step: 4, reason: we run two of these}}"));
         return Group.of("what is to be decided",
                 line("text", "the decision in a sentence", "Which implementation do we run next season?").needed(),
-                line("baseline", "id of the candidate that the others are compared with; the first if left out",
-                        "pool"),
+                line("baseline", "id of the candidate that the others are compared with", "pool")
+                        .otherwise("the first"),
                 share("significance", "accepted probability of calling a difference settled where there is none",
                         ABOVE_NOTHING, Math.nextDown(0.5), "0.05").usually("0.05"),
                 someGroups("decide", decide, "{metric: p99, margin: 5%}"),
@@ -136,8 +136,9 @@ public final class StudyGrammar {
                 choice("order", "of the candidates of a round; together on hosts of their own", "in-turn", "together"),
                 group("adaptive", Group.of("rounds are added until every deciding pair is settled",
                         whole("atMost", "most rounds", 1, 1000, "30").needed()), "{atMost: 30}"),
-                oneOf("pacing", "how the generator waits; what fits the host if left out",
-                        Arrays.stream(Pacing.values()).map(Pacing::id).toList(), "exact"));
+                oneOf("pacing", "how the generator waits",
+                        Arrays.stream(Pacing.values()).map(Pacing::id).toList(), "exact")
+                        .otherwise("what fits the host"));
     }
 
     private static Field limit(SoundnessRule rule) {

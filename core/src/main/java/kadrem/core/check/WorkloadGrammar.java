@@ -35,6 +35,10 @@ final class WorkloadGrammar {
     private static final Optional<Kind.Form> STATUS = Optional.of(new Kind.Form("[1-9]\\d\\d(-[1-9]\\d\\d)?",
             "Write statuses like this: expect: [200, 300-304]"));
 
+    private static final String THE_LOADS = "the load's";
+    private static final String KIND = "kind";
+    private static final String[] RANGES = {"numbers", "zipf", "timestamp"};
+
     private WorkloadGrammar() {
     }
 
@@ -102,8 +106,8 @@ final class WorkloadGrammar {
                 line("path", "path and question of the address; needed for HTTP", "/berths/{{berth}}", "/[!-~]*",
                         "Begin it with a slash, and write what may not stand in an address percent-encoded (RFC 3986)."),
                 pairs("headers", "headers of the request", "{Accept: application/json}"), bodyType(),
-                LoadGrammar.timeout("after which it is given up; the load's if left out"),
-                LoadGrammar.thinkTime("pause of a user after it; the load's if left out"), expect(), capture(),
+                LoadGrammar.timeout("after which it is given up").otherwise(THE_LOADS),
+                LoadGrammar.thinkTime("pause of a user after it").otherwise(THE_LOADS), expect(), capture(),
                 answer()));
         protocols.stream().filter(protocol -> !protocol.isCallsOwnForm()).map(protocol -> {
             var form = new ArrayList<>(protocol.fields());
@@ -117,29 +121,32 @@ final class WorkloadGrammar {
     private static Group valueList() {
         return Group.of("rows that vary what calls send, as {{name}}",
                 line("name", "stands between the braces", "berth").needed(),
-                oneOf("kind", "column where there is a file, numbers otherwise",
-                        List.of("numbers", "zipf", "column", "pick", "uuid", "text", "timestamp"), "zipf"),
-                line("file", "column: CSV file of the study", "values/days.csv"),
-                line("column", "column: its heading; the list's name if left out", "day"),
-                line("from", "numbers, zipf, timestamp: the least", "1"),
-                line("to", "numbers, zipf, timestamp: the most", "2400"),
-                number("exponent", "zipf: how steep", ABOVE_NOTHING, 10, "1.1").usually("1"),
-                texts("of", "pick: what is picked from", false, "[north, south]"),
-                whole("length", "text: number of letters", 1, 10_000, "12").usually("12"),
-                choice("as", "timestamp: how it is written", "iso", "seconds"),
+                oneOf(KIND,
+                        "numbers, numbers of which few come often (zipf), a column of a file, one picked from a list,"
+                                + " identifiers (uuid), a text of random letters, or timestamps",
+                        List.of("numbers", "zipf", "column", "pick", "uuid", "text", "timestamp"), "zipf")
+                        .otherwise("column where there is a file, numbers where there is none"),
+                line("file", "CSV file of the study", "values/days.csv").when(KIND, "column"),
+                line("column", "its heading", "day").otherwise("the list's name").when(KIND, "column"),
+                line("from", "the least; a timestamp as 2026-07-01T00:00:00Z", "1").when(KIND, RANGES),
+                line("to", "the most", "2400").when(KIND, RANGES),
+                number("exponent", "how steep", ABOVE_NOTHING, 10, "1.1").usually("1").when(KIND, "zipf"),
+                texts("of", "what is picked from", false, "[north, south]").when(KIND, "pick"),
+                whole("length", "number of letters", 1, 10_000, "12").usually("12").when(KIND, "text"),
+                choice("as", "how it is written", "iso", "seconds").when(KIND, "timestamp"),
                 choice("order", "how rows are taken",
                         Arrays.stream(ValueList.Order.values()).map(ValueList.Order::id).toArray(String[]::new))
                         .usually("random"),
                 choice("keep", "how long a row stays the same", Arrays.stream(ValueList.Keep.values())
-                        .map(ValueList.Keep::id).toArray(String[]::new)).usually("visit"));
+                        .map(ValueList.Keep::id).toArray(String[]::new)).usually("visit").when("order", "random"));
     }
 
     static Group workload(Collection<Protocol> protocols) {
         Group call = call(protocols);
         Group defaults = Group.of("what calls have that do not say otherwise",
                 pairs("headers", "headers of the requests", "{Accept: application/json}"),
-                LoadGrammar.timeout("after which a call is given up"),
-                LoadGrammar.thinkTime("pause of a user after a call"), expect());
+                LoadGrammar.timeout("after which a call is given up").otherwise(THE_LOADS),
+                LoadGrammar.thinkTime("pause of a user after a call").otherwise(THE_LOADS), expect());
         Group visit = Group.of("what simulated users do", line("name", "what it is", "look for a berth").needed(),
                 number("share", "share of the visits, beside the others", ABOVE_NOTHING, Double.MAX_VALUE, "60")
                         .usually("1"),

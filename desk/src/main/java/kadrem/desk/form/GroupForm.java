@@ -1,9 +1,10 @@
 package kadrem.desk.form;
 
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
@@ -13,11 +14,8 @@ import javafx.geometry.Insets;
 import javafx.geometry.VPos;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
-import javafx.scene.control.Control;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
-import javafx.scene.control.TextField;
-import javafx.scene.control.TextInputControl;
 import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.Priority;
@@ -42,7 +40,17 @@ public final class GroupForm {
     private final Map<String, Object> before;
     private final GridPane grid = new GridPane();
     private final ComboBox<String> way = new ComboBox<>();
-    private final Map<String, Supplier<Optional<Object>>> editors = new LinkedHashMap<>();
+    private final Label how = name("how");
+    /** Each made once, so that what was typed stays while other fields come and go. */
+    private final Map<Field, Editor> made = new HashMap<>();
+    /** Those that are shown. */
+    private final Map<String, Editor> editors = new LinkedHashMap<>();
+
+    private record Editor(List<Node> row, Supplier<Optional<Object>> value) {
+        Editor(Field field, Node node, Supplier<Optional<Object>> value) {
+            this(GroupForm.row(field, node), value);
+        }
+    }
 
     /**
      * @param written what the file says now: a map of texts, lists and maps; empty where it says nothing
@@ -51,7 +59,7 @@ public final class GroupForm {
     public GroupForm(Group group, Map<String, Object> written, String id) {
         this.group = group;
         this.id = id;
-        before = new LinkedHashMap<>(written);
+        before = Collections.unmodifiableMap(new LinkedHashMap<>(written));
         grid.setHgap(10);
         grid.setVgap(5);
         var words = new ColumnConstraints();
@@ -68,36 +76,59 @@ public final class GroupForm {
         way.setValue(ways.stream().filter(before::containsKey).findFirst()
                 .orElse(way.getItems().isEmpty() ? "" : way.getItems().getFirst()));
         way.valueProperty().addListener((_, _, _) -> lay());
+        group.fields().forEach(this::editor);
         lay();
+    }
+
+    private Editor editor(Field field) {
+        return made.computeIfAbsent(field, one -> make(one, Optional.ofNullable(before.get(one.name()))));
+    }
+
+    /** What one of the fields says that stand there whatever else is said. */
+    private Optional<String> said(String name) {
+        return group.fields().stream().filter(one -> one.name().equals(name)).findFirst()
+                .flatMap(field -> editor(field).value().get()).map(Object::toString);
     }
 
     public Region view() {
         return grid;
     }
 
+    /** Brings the rows that belong there, without moving those that stay, so that the keyboard stays where it is. */
     private void lay() {
-        grid.getChildren().clear();
         editors.clear();
-        int row = 0;
-        for (Field field : group.fields()) {
-            row = add(field, row);
-        }
+        var rows = new ArrayList<List<Node>>();
+        group.fields().stream().filter(field -> group.applies(field, this::said)).forEach(field -> add(field, rows));
         if (!group.ways().isEmpty()) {
-            grid.add(name("how"), 0, row);
-            grid.add(way, 1, row++);
+            rows.add(List.of(how, way));
         }
-        for (List<Field> fields : group.ways()) {
-            if (fields.getFirst().name().equals(way.getValue())) {
-                for (Field field : fields) {
-                    row = add(field, row);
-                }
+        group.ways().stream().filter(fields -> fields.getFirst().name().equals(way.getValue()))
+                .forEach(fields -> fields.forEach(field -> add(field, rows)));
+        List<Node> wanted = rows.stream().flatMap(List::stream).toList();
+        grid.getChildren().retainAll(wanted);
+        for (int row = 0; row < rows.size(); row++) {
+            for (int column = 0; column < rows.get(row).size(); column++) {
+                GridPane.setConstraints(rows.get(row).get(column), column, row);
+            }
+            if (rows.get(row).size() == 2) {
+                GridPane.setColumnSpan(rows.get(row).getLast(), 2);
+            }
+        }
+        for (int i = 0; i < wanted.size(); i++) {
+            if (i >= grid.getChildren().size() || grid.getChildren().get(i) != wanted.get(i)) {
+                grid.getChildren().add(i, wanted.get(i));
             }
         }
     }
 
+    private void add(Field field, List<List<Node>> rows) {
+        Editor editor = editor(field);
+        editors.put(field.name(), editor);
+        rows.add(editor.row());
+    }
+
     private static Label name(String field) {
-        // readyWithin becomes "ready within"
-        var label = new Label(field.replaceAll("(?<=[a-z])(?=[A-Z])", " ").toLowerCase(Locale.ROOT));
+        var label = new Label(FieldEditor.words(field));
         label.getStyleClass().add("attribute");
         label.setMinWidth(Region.USE_PREF_SIZE);
         label.setPadding(new Insets(TOP, 0, 0, 0));
@@ -105,26 +136,22 @@ public final class GroupForm {
         return label;
     }
 
-    private int add(Field field, int row) {
-        Node editor = editor(field, Optional.ofNullable(before.get(field.name())));
-        boolean wide = field.kind().below().isPresent() || field.kind() instanceof Kind.Pairs;
-        grid.add(name(field.name()), 0, row);
-        grid.add(editor, 1, row, wide ? 2 : 1, 1);
-        if (!wide) {
-            var words = new Label(field.words());
-            words.setWrapText(true);
-            words.getStyleClass().add("muted");
-            words.setPadding(new Insets(TOP / 2, 0, 0, 0));
-            GridPane.setValignment(words, VPos.TOP);
-            grid.add(words, 2, row);
+    /** A row: name and editor, and beside an editor that leaves room what the field is for. */
+    private static List<Node> row(Field field, Node editor) {
+        if (field.kind().below().isPresent() || field.kind() instanceof Kind.Pairs) {
+            return List.of(name(field.name()), editor);
         }
-        return row + 1;
+        var words = new Label(field.words());
+        words.setWrapText(true);
+        words.getStyleClass().add("muted");
+        words.setPadding(new Insets(TOP / 2, 0, 0, 0));
+        GridPane.setValignment(words, VPos.TOP);
+        return List.of(name(field.name()), editor, words);
     }
 
-    private Node editor(Field field, Optional<Object> value) {
+    private Editor make(Field field, Optional<Object> value) {
+        String its = id + "-" + field.name();
         return switch (field.kind()) {
-            case Kind.Choice(List<String> options) -> choice(field, options, value);
-            case Kind.Flag() -> choice(field, List.of("true", "false"), value);
             case Kind.Lines _ -> area(field, value.map(Object::toString).orElse(""),
                     text -> text.isBlank() ? Optional.empty() : Optional.of(text));
             case Kind.Texts _ -> area(field, String.join("\n", texts(value)), text -> {
@@ -134,88 +161,50 @@ public final class GroupForm {
             });
             case Kind.Pairs() -> pairs(field, value);
             case Kind.One(Group below) -> {
-                var form = new GroupForm(below, map(value), id + "-" + field.name());
-                editors.put(field.name(), form::value);
-                yield form.view();
+                var form = new GroupForm(below, map(value), its);
+                yield new Editor(field, form.view(), form::value);
             }
             case Kind.Many(Group below, boolean _) -> {
-                var forms = new GroupForms(below, value, id + "-" + field.name());
-                editors.put(field.name(), forms::value);
-                yield forms.view();
+                var forms = new GroupForms(below, value, its);
+                yield new Editor(field, forms.view(), forms::value);
             }
-            case Kind.Named _,Kind.ListOr _ -> {
-                editors.put(field.name(), () -> value);
-                yield new Label("is written in the file");
+            case Kind.Named _,Kind.ListOr _ -> new Editor(field, new Label("is written in the file"), () -> value);
+            default -> {
+                var line = new FieldEditor(field, its);
+                line.show(value, false);
+                // other fields may come or go with it
+                line.onChosen(this::lay);
+                yield new Editor(field, line.control(), line::value);
             }
-            default -> line(field, value);
         };
-    }
-
-    private void dress(Control control, Field field) {
-        control.setId(id + "-" + field.name());
-        control.setAccessibleText(field.words());
-    }
-
-    private TextField line(Field field, Optional<Object> value) {
-        var line = new TextField(value.map(Object::toString).orElse(""));
-        prompt(line, field);
-        editors.put(field.name(), () -> line.getText().isBlank()
-                ? Optional.empty()
-                : Optional.of(line.getText().strip()));
-        return line;
-    }
-
-    private void prompt(TextInputControl control, Field field) {
-        control.setPromptText(field.usual().orElse("as " + field.example().replaceAll("^\"|\"$", "")));
-        control.getStyleClass().add("code-field");
-        dress(control, field);
     }
 
     private interface Reading {
         Optional<Object> of(String text);
     }
 
-    private TextArea area(Field field, String text, Reading reading) {
+    private Editor area(Field field, String text, Reading reading) {
         var area = new TextArea(text);
         area.setPrefRowCount(ROWS);
-        area.getStyleClass().add("exchange-text");
-        prompt(area, field);
-        if (field.isList()) {
-            area.setPromptText("one a line");
-        }
-        editors.put(field.name(), () -> reading.of(area.getText()));
-        return area;
+        area.getStyleClass().addAll("exchange-text", "code-field");
+        area.setId(id + "-" + field.name());
+        area.setAccessibleText(field.words());
+        area.setPromptText(field.isList() ? "one a line" : FieldEditor.prompt(field));
+        return new Editor(field, area, () -> reading.of(area.getText()));
     }
 
-    private ComboBox<String> choice(Field field, List<String> options, Optional<Object> value) {
-        var choice = new ComboBox<>(FXCollections.observableArrayList(options));
-        String usual = field.usual().orElse("");
-        if (usual.isEmpty()) {
-            choice.getItems().addFirst("");
-        }
-        choice.setValue(value.map(Object::toString).orElse(usual));
-        dress(choice, field);
-        editors.put(field.name(), () -> {
-            String chosen = choice.getValue() == null ? "" : choice.getValue();
-            boolean says = !chosen.isEmpty() && (value.isPresent() || !chosen.equals(usual));
-            return says ? Optional.of(chosen) : Optional.empty();
-        });
-        return choice;
-    }
-
-    private Node pairs(Field field, Optional<Object> value) {
+    private Editor pairs(Field field, Optional<Object> value) {
         var rows = new RowsEditor(field.words(), id + "-" + field.name(),
                 List.of(RowsEditor.Column.text("name", EDITOR_WIDTH / 2), RowsEditor.Column.text("value", 0)), () -> {
                 });
         rows.show(map(value).entrySet().stream().map(pair -> List.of(pair.getKey(), pair.getValue().toString()))
                 .toList());
-        editors.put(field.name(), () -> {
+        return new Editor(field, rows.view(), () -> {
             Map<String, Object> pairs = new LinkedHashMap<>();
             rows.rows().stream().filter(row -> !row.getFirst().isBlank())
                     .forEach(row -> pairs.put(row.getFirst().strip(), row.getLast()));
             return pairs.isEmpty() ? Optional.empty() : Optional.of(pairs);
         });
-        return rows.view();
     }
 
     private static List<String> texts(Optional<Object> value) {
@@ -229,16 +218,23 @@ public final class GroupForm {
         Map<String, Object> all = new LinkedHashMap<>();
         Map<String, Field> known = group.all();
         before.forEach((name, one) -> {
-            if (!known.containsKey(name)) {
+            if (!known.containsKey(name) || meantNothing(known.get(name))) {
                 all.put(name, one);
             }
         });
-        editors.forEach((name, value) -> value.get().ifPresent(given -> all.put(name, given)));
+        editors.forEach((name, editor) -> editor.value().get().ifPresent(given -> all.put(name, given)));
         return all.isEmpty() ? Optional.empty() : Optional.of(all);
     }
 
+    /** Whether a field stood in the file without effect, and still would: it is not the form that takes it away. */
+    private boolean meantNothing(Field field) {
+        return group.fields().contains(field) && !group.applies(field, this::said)
+                && !group.applies(field, name -> Optional.ofNullable(before.get(name)).map(Object::toString));
+    }
+
+    /** What a file says of a group, or a form; an empty map where it says nothing. */
     @SuppressWarnings("unchecked")
-    static Map<String, Object> map(Optional<Object> value) {
+    public static Map<String, Object> map(Optional<Object> value) {
         return value.filter(Map.class::isInstance).map(one -> (Map<String, Object>) one).orElse(Map.of());
     }
 

@@ -10,7 +10,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 
-import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
@@ -135,17 +134,5 @@ public final class LoadForm {
             case BYTES -> plain(limit / 1024 / 1024);
             case PER_SECOND, CPU_MILLISECONDS -> plain(limit);
         };
-    }
-
-    /** "x2" or "+50": how the levels of a ladder rise. */
-    static String rise(LevelSearch.Ladder ladder) {
-        return ladder.step() > 0 ? "+" + plain(ladder.step()) : "x" + plain(ladder.factor());
-    }
-
-    static Edit rise(String text) {
-        boolean step = text.startsWith("+");
-        String number = text.replaceFirst("^[+x×*]", "").strip();
-        return new Edit.Put("load.ladder", Map.of("by", step ? Optional.of(number) : Optional.empty(), "factor",
-                step ? Optional.empty() : Optional.of(number)));
     }
 }

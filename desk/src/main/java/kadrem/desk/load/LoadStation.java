@@ -236,8 +236,7 @@ public final class LoadStation implements Station {
     /** The typed figures follow the handle. */
     private void preview(LoadProfile load) {
         session.state().ifPresent(state -> {
-            MeasuredStudy study = state.measured();
-            fields.preview(study.withLoad(load));
+            fields.preview(state, LoadForm.profile(load));
             segments.show(LoadForm.segments(load.shape()));
         });
     }
@@ -319,7 +318,7 @@ public final class LoadStation implements Station {
                         + " is due every so often for each user, and waiting is counted.");
         Optional<LevelSearch> levels = load.course().search();
         search.setValue(SEARCHES.get(levels.isEmpty() ? 0 : levels.get() instanceof LevelSearch.Ladder ? 1 : 2));
-        fields.show(study, !rejected.getText().isEmpty());
+        fields.show(state, !rejected.getText().isEmpty());
         together.setSelected(study.plan().together());
         segments.show(LoadForm.segments(load.shape()));
         segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());

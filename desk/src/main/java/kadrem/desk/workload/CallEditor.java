@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Consumer;
-import java.util.function.Supplier;
 
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
@@ -21,6 +20,7 @@ import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.ToggleButton;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -28,10 +28,12 @@ import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.Http;
+import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
 import kadrem.core.study.grammar.Durations;
 import kadrem.desk.Session;
+import kadrem.desk.form.LineFields;
 import kadrem.files.study.CallDefaults;
 import kadrem.files.study.Edit;
 import kadrem.files.study.ThinkTimes;
@@ -52,16 +54,12 @@ final class CallEditor {
     private final GridPane fields = grid.view();
     private final ComboBox<String> method = new ComboBox<>(FXCollections.observableArrayList(METHODS));
     private final ComboBox<String> bodyKind = new ComboBox<>(FXCollections.observableArrayList(BODIES));
-    private final TextField name = new TextField();
-    private final TextField address = new TextField();
-    private final TextField timeout = new TextField();
-    private final TextField thinkTime = new TextField();
+    private final LineFields lines;
+    private final FlowPane others = new FlowPane(16, 5);
     private final TextField statuses = new TextField();
     private final TextField within = new TextField();
     private final TextArea body = new TextArea();
-    private final PartRows headers = new PartRows("headers", "headers", List.of(), "name", "value",
-            () -> put("headers",
-                    () -> CallForm.map(CallForm.ownHeaders(this.headers().rows(), this.defaults().headers()))));
+    private final PartRows headers = new PartRows("headers", "headers", List.of(), "name", "value", this::putHeaders);
     private final PartRows expectations = new PartRows("expected of the answer", "expectations",
             CallForm.EXPECTATIONS, "what", "value", this::putExpectations);
     private final PartRows captures = new PartRows("captured from the answer", "captures", CallForm.SOURCES, "name",
@@ -77,20 +75,21 @@ final class CallEditor {
     private final Map<String, FormEditor> forms = new HashMap<>();
     private final VBox formPlace = new VBox();
     private final List<Node> ofHttp = new ArrayList<>();
-    private final Node withinLabel;
+    private final Label withinLabel = FieldGrid.label("within");
     private final VBox right;
     private CallDefaults defaults = CallDefaults.NONE;
     private String language = Http.ID;
     private String path = "";
     private final BooleanProperty isHttp = new SimpleBooleanProperty(true);
     private boolean filling;
+    private boolean isLaid;
 
     CallEditor(Session session, Consumer<String> rejected) {
         this.session = session;
         this.rejected = rejected;
         method.setId("call-method");
         method.setAccessibleText("method");
-        method.setOnAction(_ -> put("method", () -> Optional.of(method.getValue())));
+        method.setOnAction(_ -> putMethod());
         bodyKind.setId("call-body-kind");
         bodyKind.setAccessibleText("kind of body");
         bodyKind.setOnAction(_ -> putBody());
@@ -99,28 +98,24 @@ final class CallEditor {
         body.setPrefRowCount(4);
         body.getStyleClass().add("exchange-text");
         FieldGrid.onLeave(body, this::putBody);
-        grid.row(0, "name", name, "call-name", () -> put("name", () -> Optional.of(name.getText().strip())));
-        ofHttp(FieldGrid.label("method"), 2, 0, 1);
-        ofHttp(method, 3, 0, 1);
-        grid.wide(1, "address", address, "call-path", () -> put("path", () -> Optional.of(address.getText().strip())));
-        grid.row(2, "status", statuses, "call-status", this::putExpectations);
+        lines = new LineFields(session, "workload.visits.calls", "call", rejected, "method", "bodyType", "file");
+        FieldGrid.dress(statuses, "status", "call-status", this::putExpectations);
         statuses.setPromptText("any 2xx");
-        grid.second(2, "within", within, "call-within", this::putExpectations);
-        withinLabel = fields.getChildren().get(fields.getChildren().size() - 2);
+        FieldGrid.dress(within, "within", "call-within", this::putExpectations);
         within.setPromptText("no limit");
-        grid.row(3, "time limit", timeout, "call-timeout", () -> put("timeout", () -> some(timeout)));
-        timeout.setPromptText("the load's");
-        grid.second(3, "pause after", thinkTime, "call-think-time", () -> put("thinkTime", () -> some(thinkTime)));
-        thinkTime.setPromptText("the load's");
-        ofHttp(FieldGrid.label("body"), 0, 4, 1);
-        ofHttp(bodyKind, 1, 4, 1);
+        grid.right(2, withinLabel, within);
+        Label status = FieldGrid.label("status");
+        grid.left(2, status, statuses);
+        Label bodyLabel = FieldGrid.label("body");
+        grid.left(4, bodyLabel, bodyKind);
+        Label methodLabel = FieldGrid.label("method");
+        grid.right(0, methodLabel, method);
+        ofHttp.addAll(List.of(status, statuses, bodyLabel, bodyKind, methodLabel, method));
         fields.add(body, 0, 5, 4, 1);
         fields.add(parts.view(), 0, 6, 4, 1);
         fields.add(formPlace, 0, 7, 4, 1);
+        fields.add(others, 0, 8, 4, 1);
         GridPane.setVgrow(formPlace, Priority.ALWAYS);
-        fields.lookupAll(".label").stream().filter(Label.class::isInstance).map(Label.class::cast)
-                .filter(one -> List.of("address", "status").contains(one.getText())).forEach(ofHttp::add);
-        ofHttp.addAll(List.of(address, statuses));
         GridPane.setVgrow(body, Priority.ALWAYS);
         fields.setMinWidth(400);
         answerAt.setPromptText("$, the whole answer");
@@ -145,9 +140,25 @@ final class CallEditor {
         view.getChildren().addAll(fields, right);
     }
 
-    private void ofHttp(Node node, int column, int row, int columns) {
-        fields.add(node, column, row, columns, 1);
-        ofHttp.add(node);
+    /** The fields that are written in one line; those without a place of their own stand below the others. */
+    private void lay(Session.State state) {
+        if (isLaid) {
+            return;
+        }
+        isLaid = true;
+        lines.editors(state).forEach((field, editor) -> {
+            Label label = editor.label();
+            switch (field) {
+                case "name" -> grid.left(0, label, editor.control());
+                case "path" -> {
+                    grid.wide(1, label, editor.control());
+                    ofHttp.addAll(List.of(label, editor.control()));
+                }
+                case "timeout" -> grid.left(3, label, editor.control());
+                case "thinkTime" -> grid.right(3, label, editor.control());
+                default -> others.getChildren().add(WorkloadStation.named(editor));
+            }
+        });
     }
 
     /** The form of a protocol, made when it is first shown. */
@@ -214,14 +225,6 @@ final class CallEditor {
         });
     }
 
-    private PartRows headers() {
-        return headers;
-    }
-
-    private CallDefaults defaults() {
-        return defaults;
-    }
-
     /** The call as a candidate gets it that speaks the language shown. */
     private Call spoken(Call call) {
         return call.in(language);
@@ -256,10 +259,13 @@ final class CallEditor {
     }
 
     /** Shows {@code call}, which stands at {@code place} in the study file. */
-    void show(String place, Call call, CallDefaults allCalls) {
-        defaults = allCalls;
+    void show(Session.State state, String place, Call call) {
+        lay(state);
+        defaults = state.file().callDefaults();
         boolean other = !place.equals(path);
         path = place;
+        lines.show(state, place, !other);
+        showHolding(state, call);
         filling = true;
         showLanguages(call, other);
         filling = false;
@@ -269,10 +275,6 @@ final class CallEditor {
         }
         filling = true;
         path = place;
-        fill(name, call.name(), other);
-        fill(address, call.path(), other);
-        fill(timeout, call.timeout().map(Durations::write).orElse(""), other);
-        fill(thinkTime, call.thinkTime().map(ThinkTimes::write).orElse(""), other);
         fill(body, CallForm.bodyText(call), other);
         method.setValue(call.method());
         if (other || shown.filter(before -> before.body().equals(call.body())).isEmpty()) {
@@ -291,6 +293,14 @@ final class CallEditor {
 
     private Optional<Call> shown = Optional.empty();
 
+    /** Says in empty fields what holds for the call, from the defaults of all calls or from the load. */
+    private void showHolding(Session.State state, Call call) {
+        LoadProfile load = state.measured().load();
+        lines.usually("timeout", Durations.write(call.timeout().orElse(load.timeout())));
+        lines.usually("thinkTime", call.thinkTime().map(ThinkTimes::write)
+                .orElse(load instanceof LoadProfile.Closed closed ? ThinkTimes.write(closed.thinkTime()) : "none"));
+    }
+
     /** A field that is being written in is left alone, unless another call is shown. */
     private static void fill(TextInputControl field, String text, boolean other) {
         if (other || !field.isFocused()) {
@@ -298,27 +308,17 @@ final class CallEditor {
         }
     }
 
-    private static Optional<Object> some(TextField field) {
-        return field.getText().isBlank() ? Optional.empty() : Optional.of(field.getText().strip());
-    }
-
-    private void put(String field, Supplier<Optional<Object>> value) {
-        if (!filling && !path.isEmpty() && differs(field)) {
-            edit(Map.of(field, value.get()));
+    private void putMethod() {
+        if (!filling && !path.isEmpty() && shown.filter(call -> !call.method().equals(method.getValue())).isPresent()) {
+            edit(Map.of("method", Optional.of(method.getValue())));
         }
     }
 
-    /** Whether the form holds something else than the call, so that leaving a field untouched changes nothing. */
-    private boolean differs(String field) {
-        return shown.map(call -> switch (field) {
-            case "name" -> !name.getText().strip().equals(call.name());
-            case "path" -> !address.getText().strip().equals(call.path());
-            case "method" -> !call.method().equals(method.getValue());
-            case "timeout" -> !timeout.getText().strip().equals(call.timeout().map(Durations::write).orElse(""));
-            case "thinkTime" ->
-                !thinkTime.getText().strip().equals(call.thinkTime().map(ThinkTimes::write).orElse(""));
-            default -> true;
-        }).orElse(false);
+    private void putHeaders() {
+        if (!filling && !path.isEmpty() && shown.filter(call -> !CallForm.headers(call).equals(headers.rows()))
+                .isPresent()) {
+            edit(Map.of("headers", CallForm.map(CallForm.ownHeaders(headers.rows(), defaults.headers()))));
+        }
     }
 
     private void putExpectations() {

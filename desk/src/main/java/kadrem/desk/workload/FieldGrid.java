@@ -1,5 +1,6 @@
 package kadrem.desk.workload;
 
+import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
@@ -33,21 +34,21 @@ final class FieldGrid {
         return label;
     }
 
-    void row(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 0, row);
+    /** Puts a name and a field into the left half of a row. */
+    void left(int row, Label name, Node field) {
+        fields.add(name, 0, row);
         fields.add(field, 1, row);
     }
 
-    void second(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 2, row);
+    /** Puts a name and a field into the right half of a row. */
+    void right(int row, Label name, Node field) {
+        fields.add(name, 2, row);
         fields.add(field, 3, row);
     }
 
-    void wide(int row, String text, TextField field, String id, Runnable commit) {
-        dress(field, text, id, commit);
-        fields.add(label(text), 0, row);
+    /** Puts a name and a field into a whole row. */
+    void wide(int row, Label name, Node field) {
+        fields.add(name, 0, row);
         fields.add(field, 1, row, 3, 1);
     }
 

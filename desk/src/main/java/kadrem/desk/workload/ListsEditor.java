@@ -1,8 +1,8 @@
 package kadrem.desk.workload;
 
-import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.OptionalInt;
+import java.util.Map;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.LongStream;
@@ -16,23 +16,29 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.ValueList;
 import kadrem.desk.Session;
+import kadrem.desk.form.FormPane;
+import kadrem.desk.form.GroupForm;
 import kadrem.files.study.Edit;
 
-/** The value lists of the workload: each with a preview, to be changed or removed, and a form for a new one. */
+/** The value lists of the workload: each with a preview, to be changed or removed, and a form for one more. */
 final class ListsEditor {
     private static final int PREVIEWED = 5;
     private static final String PATH = "workload.values";
+    private static final String KIND = "kind";
 
     private final Session session;
     private final Consumer<String> rejected;
     private final VBox lists = new VBox(4);
-    private final ListForm form = new ListForm(this::save, this::leave);
-    private final VBox view = new VBox(6, lists, form.view());
-    private OptionalInt changing = OptionalInt.empty();
+    private final FormPane form = new FormPane("list-form");
+    private final VBox view;
 
     ListsEditor(Session session, Consumer<String> rejected) {
         this.session = session;
         this.rejected = rejected;
+        var add = new Button("Add a list");
+        add.setId("add-list");
+        add.setOnAction(_ -> add());
+        view = new VBox(6, lists, add, form.view());
     }
 
     Node view() {
@@ -60,13 +66,11 @@ final class ListsEditor {
         words.setWrapText(true);
         HBox.setHgrow(words, Priority.ALWAYS);
         words.setMaxWidth(Double.MAX_VALUE);
-        var change = small("Change", "change-list-" + list.name(), () -> {
-            changing = OptionalInt.of(index);
-            form.change(list);
-        });
+        var change = small("Change", "change-list-" + list.name(), () -> change(index, list));
         var remove = small("Remove", "remove-list-" + list.name(), () -> {
-            leave();
-            edit(List.of(new Edit.Remove(PATH, index)), this::leave);
+            // what is being changed may be this list, or have another place after it
+            form.close();
+            edit(new Edit.Remove(PATH, index));
         });
         var box = new HBox(8, name, words, change, remove);
         box.setAlignment(Pos.CENTER_LEFT);
@@ -90,27 +94,34 @@ final class ListsEditor {
         return label;
     }
 
-    private void leave() {
-        changing = OptionalInt.empty();
-        form.empty();
+    private void add() {
+        session.state().ifPresent(state -> form.open("A new value list", state.file().grammar().group(PATH),
+                Map.of(KIND, "numbers"), "list", made -> edit(new Edit.Insert(PATH,
+                        state.measured().workload().values().size(), made.orElse(Map.of())))));
     }
 
-    private void save() {
+    private void change(int index, ValueList list) {
         session.state().ifPresent(state -> {
-            int size = state.measured().workload().values().size();
-            int place = changing.orElse(size);
-            List<Edit> edits = new ArrayList<>();
-            if (changing.isPresent()) {
-                edits.add(new Edit.Remove(PATH, place));
-            }
-            edits.add(new Edit.Insert(PATH, place, form.list()));
-            edit(edits, this::leave);
+            String path = PATH + "[" + index + "]";
+            Map<String, Object> written = GroupForm.map(state.file().written(path));
+            // a kind that is seen from the other fields is said in the form, which asks for what belongs to it
+            String kind = written.containsKey("file") ? "column" : "numbers";
+            var shown = new LinkedHashMap<>(written);
+            shown.putIfAbsent(KIND, kind);
+            form.open("Value list " + list.name(), state.file().grammar().group(PATH), shown, "list", made -> {
+                var after = new LinkedHashMap<>(GroupForm.map(made));
+                if (!written.containsKey(KIND)) {
+                    after.remove(KIND, kind);
+                }
+                edit(Edit.Put.turning(path, written, after));
+            });
         });
     }
 
-    private void edit(List<Edit> edits, Runnable done) {
+    private void edit(Edit edit) {
         rejected.accept("");
-        session.edit(edits, why -> rejected.accept(why + " The study keeps its last good state."), done);
+        session.edit(List.of(edit), why -> rejected.accept(why + " The study keeps its last good state."),
+                form::close);
     }
 
     private static String words(ValueList list) {

@@ -2,7 +2,6 @@ package kadrem.desk.workload;
 
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -13,7 +12,6 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
-import javafx.scene.control.TextField;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
@@ -25,6 +23,7 @@ import kadrem.core.study.Workload;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
+import kadrem.desk.form.FieldEditor;
 import kadrem.desk.workload.Strands.Place;
 import kadrem.files.study.Edit;
 
@@ -180,16 +179,16 @@ public final class WorkloadStation implements Station, AutoCloseable {
         addCall.setDisable(overall);
         if (call.isPresent()) {
             title.setText("Call " + call.get().name());
-            callEditor.show(selected.path(), call.get(), state.file().callDefaults());
+            callEditor.show(state, selected.path(), call.get());
             only(callEditor.view());
         } else if (overall) {
             title.setText("All calls");
-            allCalls.show(workload, state.file().callDefaults());
+            allCalls.show(state);
             only(allCalls.view());
         } else if (selected.visit() >= 0) {
             Visit visit = workload.visits().get(selected.visit());
             title.setText("Visit " + visit.name());
-            visitEditor.show(selected.path(), visit);
+            visitEditor.show(state, selected.path());
             only(visitEditor.view());
         }
         int items = isCall ? siblings(workload) : workload.visits().size();
@@ -297,18 +296,9 @@ public final class WorkloadStation implements Station, AutoCloseable {
     }
 
     /** A field with its name before it. */
-    static HBox named(String name, TextField field, double width) {
-        var label = new Label(name);
-        label.getStyleClass().add("attribute");
-        field.setPrefWidth(width);
-        field.setAccessibleText(name);
-        field.getStyleClass().add("code-field");
-        var box = new HBox(6, label, field);
+    static HBox named(FieldEditor editor) {
+        var box = new HBox(6, editor.label(), editor.control());
         box.setAlignment(Pos.CENTER_LEFT);
         return box;
-    }
-
-    static String id(String name) {
-        return name.toLowerCase(Locale.ROOT).replace(' ', '-');
     }
 }

@@ -94,17 +94,6 @@ class LoadFormTest {
         }
     }
 
-    @Test
-    void aLadderRisesByAFactorOrAStep() throws Exception {
-        StudyFile file = file("model: closed, measured: 5s, ladder: {from: 10, most: 4}");
-        LevelSearch.Ladder steps = (LevelSearch.Ladder) after(file, List.of(LoadForm.rise("+25"))).load().course()
-                .search().orElseThrow();
-        assertThat(LoadForm.rise(steps)).isEqualTo("+25");
-        LevelSearch.Ladder times = (LevelSearch.Ladder) after(file, List.of(LoadForm.rise("x1.5"))).load().course()
-                .search().orElseThrow();
-        assertThat(LoadForm.rise(times)).isEqualTo("x1.5");
-    }
-
     /** Each handle moves its own point, and the file then has the profile that was dragged. */
     @Test
     void handlesMoveThePointsOfTheCurve() throws Exception {

@@ -18,6 +18,19 @@ public sealed interface Edit {
         public Put {
             fields = Collections.unmodifiableMap(new LinkedHashMap<>(fields));
         }
+
+        /** Makes one group out of another: what is the same in both is not touched. */
+        public static Put turning(String path, Map<String, Object> before, Map<String, Object> after) {
+            var changes = new LinkedHashMap<String, Optional<Object>>();
+            before.keySet().stream().filter(name -> !after.containsKey(name))
+                    .forEach(name -> changes.put(name, Optional.empty()));
+            after.forEach((name, value) -> {
+                if (!value.equals(before.get(name))) {
+                    changes.put(name, Optional.of(value));
+                }
+            });
+            return new Put(path, changes);
+        }
     }
 
     /** Puts an item into the list at {@code path}, which is made where it is missing. */

@@ -73,11 +73,14 @@ public final class StudyFieldTables {
 
     private static void row(Field field, StringBuilder text) {
         text.append("| `").append(field.name()).append("` | ").append(field.kind().words()).append(" | ")
-                .append(field.required() ? "must be there" : field.usual().map(usual -> "`" + usual + "`").orElse(""))
+                .append(field.required()
+                        ? "must be there"
+                        : field.usual().map(usual -> "`" + usual + "`")
+                                .or(field::otherwise).orElse(""))
                 .append(" | ").append(field.words())
                 .append(field.kind().below().isPresent() || !field.options().isEmpty()
                         ? ""
                         : ", such as `" + field.example().replace("|", "\\|") + "`")
-                .append(" |\n");
+                .append(field.where()).append(" |\n");
     }
 }

@@ -204,7 +204,7 @@ public final class StudyFile {
     public StudyFile with(List<Edit> edits) throws StudyException {
         String changed = text;
         for (Edit edit : edits) {
-            changed = TextEdit.with(changed, TypedEdit.of(edit, measured));
+            changed = TextEdit.with(changed, TypedEdit.of(edit, measured, new YamlText(changed).root()));
         }
         return parse(path, changed, files, measured);
     }

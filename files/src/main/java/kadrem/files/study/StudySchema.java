@@ -97,7 +97,7 @@ public final class StudySchema {
 
     private ObjectNode property(Field field) {
         ObjectNode property = of(field.kind(), field.name());
-        property.put("description", field.words());
+        property.put("description", field.description() + field.where());
         field.usual().ifPresent(usual -> property.put("default", usual));
         return property;
     }

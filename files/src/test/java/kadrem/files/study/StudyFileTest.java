@@ -152,6 +152,27 @@ class StudyFileTest {
                 .containsExactly(new Annotation("ab12cd34", 14, "and ended"));
     }
 
+    /** An editor writes a group as it knows it, and what it does not know stays: in the group, and with its item of a list. */
+    @Test
+    void whatAnEditorDoesNotKnowStaysInTheGroupThatItWrites() throws Exception {
+        StudyFile file = read(
+                GOOD.replace("\nload:\n", "\nload:\n  stopWhen: [{metric: p95, over: 2s, for: 20s, x-why: slow},"
+                        + " {metric: error-share, over: 5%, for: 10s, then: end, x-why: broken}]\n"));
+        Map<String, Object> errors = Map.of("metric", "error-share", "over", "5%", "for", "10s", "then", "end");
+        StudyFile fewer = file.with(List.of(new Edit.Put("load", Map.of("stopWhen", Optional.of(List.of(errors))))));
+        assertThat(fewer.text()).contains("x-why: broken").doesNotContain("x-why: slow");
+        StudyFile other = fewer.with(List.of(new Edit.Put("load", Map.of("stopWhen", Optional.of(List.of(
+                Map.of("metric", "error-share", "over", "7%", "for", "10s", "then", "end")))))));
+        assertThat(other.text()).contains("7%").contains("x-why: broken");
+        StudyFile two = other.with(List.of(new Edit.Put("workload.visits[0].calls[0]", Map.of("capture", Optional.of(
+                Map.of("found", Map.of("json", "$.id")))))));
+        StudyFile noted = two.with(List.of(new Edit.Put("workload.visits[0].calls[0].capture.found",
+                Map.of("x-why", Optional.of("the next call needs it")))));
+        assertThat(noted.with(List.of(new Edit.Put("workload.visits[0].calls[0]", Map.of("capture", Optional.of(
+                Map.of("found", Map.of("json", "$.berth"))))))).text()).contains("$.berth")
+                .contains("the next call needs it");
+    }
+
     @Test
     void aLinkToSomethingOutsideIsNoValueList() throws Exception {
         Path study = Files.createDirectories(folder.resolve("linked"));

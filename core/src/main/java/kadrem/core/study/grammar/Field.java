@@ -1,22 +1,43 @@
 package kadrem.core.study.grammar;
 
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A field of a study file.
  *
  * @param words what it is, in a few words; stands beside the field and in tables
  * @param usual what holds where it is left out, as it is written
+ * @param otherwise the same in words, where it cannot be written
  * @param example stands in the empty field and in messages
  * @param required whether it must be there
  * @param offered whether a server can be asked what it may be
+ * @param conditions under which it means something; all of them must hold
  */
-public record Field(String name, Kind kind, String words, Optional<String> usual, String example, boolean required,
-        boolean offered) {
+public record Field(String name, Kind kind, String words, Optional<String> usual, Optional<String> otherwise,
+        String example, boolean required, boolean offered, List<Condition> conditions) {
+    public Field {
+        conditions = List.copyOf(conditions);
+    }
+
+    /**
+     * What another field of the group must say.
+     *
+     * @param field its name
+     * @param says the words of which it must say one; none where it must be left out
+     */
+    public record Condition(String field, List<String> says) {
+        public Condition {
+            says = List.copyOf(says);
+        }
+    }
+
     private static Field of(String name, Kind kind, String words, String example) {
-        return new Field(name, kind, words, Optional.empty(), example, false, false);
+        return new Field(name, kind, words, Optional.empty(), Optional.empty(), example, false, false, List.of());
     }
 
     public static Field line(String name, String words, String example) {
@@ -116,18 +137,58 @@ public record Field(String name, Kind kind, String words, Optional<String> usual
 
     /** The same field, which must be there. */
     public Field needed() {
-        return new Field(name, kind, words, usual, example, true, offered);
+        return new Field(name, kind, words, usual, otherwise, example, true, offered, conditions);
     }
 
     /** The same field, for which a server can be asked what it may be. */
     public Field asked() {
-        return new Field(name, kind, words, usual, example, required, true);
+        return new Field(name, kind, words, usual, otherwise, example, required, true, conditions);
     }
 
     /** The same field with what holds where it is left out; nothing where that is empty. */
     public Field usually(String written) {
-        return new Field(name, kind, words, written.isEmpty() ? Optional.empty() : Optional.of(written), example,
-                required, offered);
+        return new Field(name, kind, words, written.isEmpty() ? Optional.empty() : Optional.of(written),
+                otherwise, example, required, offered, conditions);
+    }
+
+    /** The same field with words for what holds where it is left out. */
+    public Field otherwise(String held) {
+        return new Field(name, kind, words, usual, Optional.of(held), example, required, offered, conditions);
+    }
+
+    /** The same field with another kind. */
+    Field of(Kind other) {
+        return new Field(name, other, words, usual, otherwise, example, required, offered, conditions);
+    }
+
+    /** The same field, which means something only where another field of its group says one of a few words. */
+    public Field when(String other, String... says) {
+        return under(List.of(new Condition(other, List.of(says))));
+    }
+
+    /** The same field, which means something only where other fields of its group are left out. */
+    public Field without(String... others) {
+        return under(Arrays.stream(others).map(other -> new Condition(other, List.of())).toList());
+    }
+
+    private Field under(List<Condition> more) {
+        return new Field(name, kind, words, usual, otherwise, example, required, offered,
+                Stream.concat(conditions.stream(), more.stream()).toList());
+    }
+
+    /** What it is and what holds where it is left out, for help and schema. */
+    public String description() {
+        return words + otherwise.map(held -> "; if left out, " + held).orElse("");
+    }
+
+    /** When it means something, to follow on what it is; empty where that is always. */
+    public String where() {
+        String says = conditions.stream().filter(one -> !one.says().isEmpty())
+                .map(one -> "where " + one.field() + " is " + String.join(" or ", one.says()))
+                .collect(Collectors.joining(" and "));
+        String beside = conditions.stream().filter(one -> one.says().isEmpty()).map(Condition::field)
+                .collect(Collectors.joining(" or "));
+        return (says.isEmpty() ? "" : "; " + says) + (beside.isEmpty() ? "" : "; not beside " + beside);
     }
 
     /** The words that it may be, the usual one first; empty where it is no choice. */
@@ -138,5 +199,13 @@ public record Field(String name, Kind kind, String words, Optional<String> usual
     /** Whether it is a list of texts. */
     public boolean isList() {
         return kind instanceof Kind.Texts;
+    }
+
+    /** Whether it is written in one line: a text, a number, a time, a choice and the like. */
+    public boolean isLine() {
+        return switch (kind) {
+            case Kind.Lines _,Kind.Texts _,Kind.Pairs _,Kind.One _,Kind.Many _,Kind.Named _,Kind.ListOr _ -> false;
+            default -> true;
+        };
     }
 }

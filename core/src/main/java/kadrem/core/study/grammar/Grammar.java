@@ -46,8 +46,7 @@ public record Grammar(Group root) {
 
     private static List<Field> replaced(List<Field> fields, List<String> path, Field added) {
         return fields.stream().map(field -> field.name().equals(path.getFirst())
-                ? new Field(field.name(), below(field.kind(), path.subList(1, path.size()), added), field.words(),
-                        field.usual(), field.example(), field.required(), field.offered())
+                ? field.of(below(field.kind(), path.subList(1, path.size()), added))
                 : field).toList();
     }
 

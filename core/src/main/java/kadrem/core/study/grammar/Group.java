@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /**
  * Fields that stand together.
@@ -64,5 +65,16 @@ public record Group(String words, List<Field> fields, List<List<Field>> ways, bo
         ways.stream().filter(way -> marker.filter(way.getFirst().name()::equals).isPresent())
                 .forEach(way -> way.forEach(field -> fields.put(field.name(), field)));
         return fields;
+    }
+
+    /** Whether a field means something beside what the others say. */
+    public boolean applies(Field field, Function<String, Optional<String>> says) {
+        return field.conditions().stream().allMatch(condition -> {
+            Optional<String> said = says.apply(condition.field());
+            return condition.says().isEmpty()
+                    ? said.isEmpty()
+                    : said.or(() -> Optional.ofNullable(all().get(condition.field())).flatMap(Field::usual))
+                            .filter(condition.says()::contains).isPresent();
+        });
     }
 }
