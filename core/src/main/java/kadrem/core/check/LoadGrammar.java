@@ -113,7 +113,7 @@ final class LoadGrammar {
                         .otherwise("each follows on the other").when(MODEL, CLOSED),
                 seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
                 number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
-                        .otherwise("that with which the measured part begins").without(SEARCHES),
+                        .otherwise("the first level").without(SEARCHES),
                 seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
                         .usually("0s").without(SEARCHES),
                 timeout("after which a call is given up").usually("5s"),

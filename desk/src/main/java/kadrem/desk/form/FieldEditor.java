@@ -44,7 +44,7 @@ public final class FieldEditor {
             if (field.usual().isEmpty()) {
                 box.getItems().addFirst("");
             }
-            box.setValue(field.usual().orElse(""));
+            box.setValue(field.usual().orElse(null));
             line = Optional.empty();
             choice = Optional.of(box);
             control = box;
@@ -92,7 +92,8 @@ public final class FieldEditor {
         written = now.map(Object::toString);
         filling = true;
         line.filter(text -> !keepTyped || !text.isFocused()).ifPresent(text -> text.setText(written.orElse("")));
-        choice.ifPresent(box -> box.setValue(written.or(field::usual).orElse("")));
+        // without a word it shows what holds
+        choice.ifPresent(box -> box.setValue(written.or(field::usual).orElse(null)));
         filling = false;
     }
 

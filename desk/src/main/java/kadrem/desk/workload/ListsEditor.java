@@ -4,6 +4,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.LongStream;
 
@@ -29,12 +30,15 @@ final class ListsEditor {
     private final Session session;
     private final Consumer<String> rejected;
     private final VBox lists = new VBox(4);
+    private final Runnable opened;
     private final FormPane form = new FormPane("list-form");
     private final VBox view;
 
-    ListsEditor(Session session, Consumer<String> rejected) {
+    /** @param opened told when the form is shown, which stands below the lists */
+    ListsEditor(Session session, Consumer<String> rejected, Runnable opened) {
         this.session = session;
         this.rejected = rejected;
+        this.opened = opened;
         var add = new Button("Add a list");
         add.setId("add-list");
         add.setOnAction(_ -> add());
@@ -95,9 +99,15 @@ final class ListsEditor {
     }
 
     private void add() {
-        session.state().ifPresent(state -> form.open("A new value list", state.file().grammar().group(PATH),
-                Map.of(KIND, "numbers"), "list", made -> edit(new Edit.Insert(PATH,
-                        state.measured().workload().values().size(), made.orElse(Map.of())))));
+        session.state().ifPresent(state -> open(state, "A new value list", Map.of(KIND, "numbers"),
+                made -> new Edit.Insert(PATH, state.measured().workload().values().size(), made)));
+    }
+
+    private void open(Session.State state, String heading, Map<String, Object> shown,
+            Function<Map<String, Object>, Edit> edit) {
+        form.open(heading, state.file().grammar().group(PATH), shown, "list",
+                made -> edit(edit.apply(GroupForm.map(made))));
+        opened.run();
     }
 
     private void change(int index, ValueList list) {
@@ -108,12 +118,12 @@ final class ListsEditor {
             String kind = written.containsKey("file") ? "column" : "numbers";
             var shown = new LinkedHashMap<>(written);
             shown.putIfAbsent(KIND, kind);
-            form.open("Value list " + list.name(), state.file().grammar().group(PATH), shown, "list", made -> {
-                var after = new LinkedHashMap<>(GroupForm.map(made));
+            open(state, "Value list " + list.name(), shown, made -> {
+                var after = new LinkedHashMap<>(made);
                 if (!written.containsKey(KIND)) {
                     after.remove(KIND, kind);
                 }
-                edit(Edit.Put.turning(path, written, after));
+                return Edit.Put.turning(path, written, after);
             });
         });
     }

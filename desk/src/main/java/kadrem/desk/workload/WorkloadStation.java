@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
@@ -60,7 +61,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
         callEditor = new CallEditor(session, rejected::setText);
         visitEditor = new VisitEditor(session, rejected::setText);
         allCalls = new AllCallsEditor(session, rejected::setText, this::addFirst);
-        lists = new ListsEditor(session, rejected::setText);
+        lists = new ListsEditor(session, rejected::setText, this::showLists);
         var heading = new Label("Workload");
         heading.getStyleClass().add("station-heading");
         var addVisit = new Button("Add a visit");
@@ -105,6 +106,18 @@ public final class WorkloadStation implements Station, AutoCloseable {
         view.setOnDragDropped(event -> {
             event.getDragboard().getFiles().stream().findFirst().ifPresent(file -> beginImport().open(file.toPath()));
             event.setDropCompleted(true);
+        });
+    }
+
+    /** Brings the value lists into sight, which stand last, once what was just opened below them has its place. */
+    private void showLists() {
+        Scene scene = scroll.getScene();
+        scene.addPostLayoutPulseListener(new Runnable() {
+            @Override
+            public void run() {
+                scene.removePostLayoutPulseListener(this);
+                scroll.setVvalue(scroll.getVmax());
+            }
         });
     }
 
