@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
 
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Workload;
 import kadrem.files.export.StudyZip;
 import kadrem.files.imports.ImportException;
@@ -72,11 +73,20 @@ final class ImportCommand implements Callable<Integer> {
         out.println(imported.summary());
         imported.notes().forEach(note -> out.println("note: " + note));
         Workload before = Main.measured(study).workload();
-        StudyFile changed = study.with(imported.edits(before));
+        StudyFile changed = study.with(imported.edits(Main.measured(study)));
         Workload after = changed.measured().workload();
         after.visits().getLast().calls().forEach(call -> out.println("  " + call.method() + " " + call.path()));
         after.values().stream().skip(before.values().size())
                 .forEach(list -> out.println("  value list {{" + list.name() + "}}: " + list.size() + " values"));
+        List<Candidate> candidates = Main.measured(study).candidates();
+        for (int i = 0; i < candidates.size(); i++) {
+            Candidate now = changed.measured().candidates().get(i);
+            if (!now.equals(candidates.get(i))) {
+                out.println("  candidate " + now.id() + ": " + now.address() + (imported.candidate().isEmpty()
+                        ? ""
+                        : ", with its " + String.join(", ", imported.candidate().keySet())));
+            }
+        }
         if (preview) {
             out.println("Nothing was changed.");
         } else {

@@ -8,6 +8,7 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
+import kadrem.files.imports.Answer;
 import kadrem.files.imports.CallCollector;
 import kadrem.files.imports.Imported;
 import kadrem.files.study.StudyException;
@@ -50,7 +51,8 @@ final class RecordCommand implements Callable<Integer> {
         try (RecordingProxy proxy = RecordingProxy.on(port, Consent.ofUser()::allows, request -> {
             synchronized (collector) {
                 collector.take(request.method(), request.host(), request.target(), request.headers(), request.body(),
-                        request.contentType(), Optional.of(request.begun()), request.took());
+                        Answer.of(request.contentType(), request.answerHeaders(), request.answer()),
+                        Optional.of(request.begun()), request.took());
             }
             out.println("  " + request.method() + " " + request.host() + request.target());
             enough.countDown();
@@ -92,7 +94,7 @@ final class RecordCommand implements Callable<Integer> {
                 return 0;
             }
             Imported imported = collector.imported("recorded");
-            study.with(imported.edits(study.measured().workload())).save();
+            study.with(imported.edits(study.measured())).save();
             out.println(imported.summary());
             imported.notes().forEach(note -> out.println("note: " + note));
             out.println("Added as the visit \"recorded\" to " + folder + ".");

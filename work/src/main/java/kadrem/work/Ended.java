@@ -14,7 +14,7 @@ import kadrem.core.measure.Standing;
  * @param made the runs made, in order; none where all were made before
  * @param stopped whether the user ended it
  * @param settled whether an adaptive plan came to its end before its last round
- * @param gaveUp why it ended itself, where every run failed for one reason
+ * @param gaveUp why it ended itself, where the runs of a candidate failed for one reason
  * @param follows what follows from the runs, in sentences; empty where nothing is to be added
  */
 public record Ended(Target target, List<RunRecord> made, boolean stopped, boolean settled, Optional<String> gaveUp,
@@ -43,9 +43,11 @@ public record Ended(Target target, List<RunRecord> made, boolean stopped, boolea
                 : made.isEmpty()
                         ? "All " + target.wanted() + " rounds are measured."
                         : made.size() + (made.size() == 1 ? " run made." : " runs made."));
-        made.stream().filter(run -> run.outcome() == RunOutcome.FAILED).findFirst().ifPresent(
-                run -> words.append(" ").append(failed).append(" failed, the first because ").append(run.reason())
-                        .append("."));
+        made.stream().filter(_ -> gaveUp.isEmpty()).filter(run -> run.outcome() == RunOutcome.FAILED).findFirst()
+                .ifPresent(
+                        run -> words.append(" ").append(failed).append(" failed, the first because ")
+                                .append(run.reason())
+                                .append("."));
         made.stream().filter(run -> run.outcome() != RunOutcome.ENDED_BY_RULE)
                 .filter(run -> run.standing() instanceof Standing.OfCandidate).findFirst().ifPresent(
                         run -> words.append(" Round ").append(run.round()).append(", ").append(run.candidate())
@@ -61,9 +63,8 @@ public record Ended(Target target, List<RunRecord> made, boolean stopped, boolea
         if (settled) {
             words.append(" Every deciding pair is settled, so that no further round is needed.");
         }
-        if (gaveUp.isPresent()) {
-            words.append(" It was ended, since every run failed for the same reason and so would the others.");
-        }
+        gaveUp.ifPresent(why -> words.append(" It was ended, since a candidate failed twice alike and would again. ")
+                .append(why).append(why.endsWith(".") ? "" : "."));
         return words.toString();
     }
 }

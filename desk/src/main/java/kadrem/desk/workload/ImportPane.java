@@ -26,6 +26,7 @@ import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
 import kadrem.desk.look.Background;
 import kadrem.desk.Session;
+import kadrem.files.imports.Answer;
 import kadrem.files.imports.CallCollector;
 import kadrem.files.imports.HarImport;
 import kadrem.files.imports.ImportException;
@@ -220,8 +221,8 @@ final class ImportPane implements AutoCloseable {
         summary.getStyleClass().setAll("label", made.isPresent() ? "fact" : "problem");
         summary.setText(words + made.map(one -> one.notes().stream().map(note -> "\nNote: " + note)
                 .collect(Collectors.joining())).orElse(""));
-        preview.setText(made.map(one -> one.kept().stream().limit(MAX_SHOWN)
-                .map(call -> call.method() + " " + call.target()).collect(Collectors.joining("\n"))).orElse(""));
+        preview.setText(made.map(one -> one.written().stream().limit(MAX_SHOWN)
+                .collect(Collectors.joining("\n"))).orElse(""));
     }
 
     private void toggleRecording() {
@@ -237,7 +238,9 @@ final class ImportPane implements AutoCloseable {
             proxy = RecordingProxy.on(Integer.parseInt(port.getText().strip()), Consent.ofUser()::allows,
                     request -> Platform.runLater(() -> {
                         collector.take(request.method(), request.host(), request.target(), request.headers(),
-                                request.body(), request.contentType(), Optional.of(request.begun()), request.took());
+                                request.body(),
+                                Answer.of(request.contentType(), request.answerHeaders(), request.answer()),
+                                Optional.of(request.begun()), request.took());
                         if (!collector.isEmpty()) {
                             Imported made = collector.imported("recorded");
                             ended(number, Optional.of(made), made.summary() + ".");
@@ -278,7 +281,7 @@ final class ImportPane implements AutoCloseable {
 
     private void add() {
         session.state().ifPresent(state -> imported.ifPresent(one -> {
-            session.edit(one.edits(state.measured().workload()), summary::setText, this::leave);
+            session.edit(one.edits(state.measured()), summary::setText, this::leave);
         }));
     }
 }

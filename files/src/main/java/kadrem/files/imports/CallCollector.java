@@ -3,8 +3,9 @@ package kadrem.files.imports;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -12,8 +13,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
-import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 
 /**
@@ -30,7 +31,7 @@ public final class CallCollector {
     private final boolean keepStatic;
     private final List<FoundCall> kept = new ArrayList<>();
     private final Map<String, Long> dropped = new LinkedHashMap<>();
-    private final Set<String> secrets = new LinkedHashSet<>();
+    private boolean withCookies;
     private Optional<Instant> lastEnd = Optional.empty();
 
     /** @param keepStatic whether style sheets, scripts, pictures and fonts stay */
@@ -57,27 +58,31 @@ public final class CallCollector {
     /**
      * Takes one call.
      *
-     * @param contentType of its answer
+     * @param origin name and port of where it went, after its scheme where that is known
+     * @param answer what it was answered
      * @param begun when it began, and {@code took} how long it lasted, where that is known
      */
-    public void take(String method, String host, String target, List<Call.Header> headers, String body,
-            String contentType, Optional<Instant> begun, Duration took) {
-        if (!wantedHost.test(host)) {
+    public void take(String method, String origin, String target, List<Call.Header> headers, String body,
+            Answer answer, Optional<Instant> begun, Duration took) {
+        if (!wantedHost.test(origin.replaceFirst("^[a-z]+://", ""))) {
             drop("third parties");
             return;
         }
-        if (!keepStatic && isStatic(target, contentType)) {
+        if (!keepStatic && isStatic(target, answer.contentType())) {
             drop("static files");
             return;
         }
         var worth = new ArrayList<Call.Header>();
         for (Call.Header header : headers) {
-            if (Credentials.isHeader(header.name())) {
-                secrets.add(header.name());
+            if (header.name().equalsIgnoreCase("cookie")) {
+                withCookies = true;
+                signedInBy(header.value());
+            } else {
+                Imported.worthKeeping(header.name(), header.value()).ifPresent(worth::add);
             }
-            Imported.worthKeeping(header.name(), header.value()).ifPresent(worth::add);
         }
-        var call = new FoundCall(method.toUpperCase(Locale.ROOT), host, target, worth, body, Optional.empty());
+        var call = new FoundCall(method.toUpperCase(Locale.ROOT), origin, target, worth, body, Optional.empty())
+                .answered(answer);
         pauseBefore(begun);
         lastEnd = begun.map(at -> at.plus(took));
         if (kept.stream().anyMatch(call::sends)) {
@@ -89,14 +94,21 @@ public final class CallCollector {
         }
     }
 
+    /** What sent something and was given a cookie that is carried now has signed the user in. */
+    private void signedInBy(String cookies) {
+        Set<String> carried = Arrays.stream(cookies.split(";")).map(String::strip).collect(Collectors.toSet());
+        kept.replaceAll(call -> call.method().equals("GET") || Collections.disjoint(call.answer().cookies(), carried)
+                ? call
+                : call.first());
+    }
+
     /** The time from the end of the call before until this one began was the user's. */
     private void pauseBefore(Optional<Instant> begun) {
         if (!kept.isEmpty() && begun.isPresent() && lastEnd.isPresent()) {
             Duration pause = Duration.between(lastEnd.get(), begun.get());
             FoundCall before = kept.getLast();
             if (pause.isPositive() && pause.toMinutes() < MAX_PAUSE_MINUTES && before.pause().isEmpty()) {
-                kept.set(kept.size() - 1, new FoundCall(before.method(), before.host(), before.target(),
-                        before.headers(), before.body(), Optional.of(pause)));
+                kept.set(kept.size() - 1, before.withPause(pause));
             }
         }
     }
@@ -108,6 +120,10 @@ public final class CallCollector {
 
     /** What was kept so far, as a visit of that name. */
     public Imported imported(String name) {
-        return new Imported(name, kept, dropped, secrets.stream().map(Imported::secretNote).toList());
+        return withCookies
+                ? new Imported(name, kept, dropped,
+                        List.of("cookies were not taken over: each user keeps those that it is given (wire: {cookies: true})"),
+                        Map.of("wire", Map.of("cookies", "true")))
+                : new Imported(name, kept, dropped, List.of());
     }
 }

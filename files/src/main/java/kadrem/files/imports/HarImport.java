@@ -160,9 +160,19 @@ public final class HarImport {
         var headers = new ArrayList<Call.Header>();
         request.path("headers").forEach(
                 header -> headers.add(new Call.Header(header.path("name").asText(), header.path("value").asText())));
-        collector.take(request.path("method").asText("GET"), host(uri.get()), target(uri.get()), headers,
-                body(request.path("postData")), contentType(entry), instant(entry),
+        collector.take(request.path("method").asText("GET"), uri.get().getScheme() + "://" + host(uri.get()),
+                target(uri.get()), headers,
+                body(request.path("postData")), answer(entry), instant(entry),
                 Duration.ofNanos((long) (Math.max(0, entry.path("time").asDouble()) * 1e6)));
+    }
+
+    private static Answer answer(JsonNode entry) {
+        JsonNode response = entry.path("response");
+        var headers = new ArrayList<Call.Header>();
+        response.path("headers").forEach(
+                header -> headers.add(new Call.Header(header.path("name").asText(), header.path("value").asText())));
+        boolean plain = response.path("content").path("encoding").asText().isEmpty();
+        return Answer.of(contentType(entry), headers, plain ? response.path("content").path("text").asText() : "");
     }
 
     private static Optional<Instant> instant(JsonNode entry) {

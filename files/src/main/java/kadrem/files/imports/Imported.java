@@ -2,6 +2,8 @@ package kadrem.files.imports;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -16,10 +18,12 @@ import java.util.stream.Stream;
 
 import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
+import kadrem.files.study.NewStudy;
 
 /**
  * Calls ready to become a visit of a study.
@@ -28,12 +32,14 @@ import kadrem.files.study.Edit;
  * @param kept calls in order
  * @param dropped how many were left out, by reason
  * @param notes what the user should know
+ * @param candidate fields of the candidate that were found with the calls, such as its TLS
  */
-public record Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes) {
+public record Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes,
+        Map<String, Object> candidate) {
     private static final Pattern ID = Pattern
             .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
     /** A capture must not choose which variable of this machine's is sent: none that is there for another purpose begins like this. */
-    private static final String OURS = "KADREM_";
+    static final String OURS = "KADREM_";
     private static final Duration MIN_PAUSE = Duration.ofMillis(10);
 
     /** What was captured means itself: braces that would stand for a value or a secret in a study are not taken over. */
@@ -44,54 +50,148 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             out.put("with double braces, which would stand for values or secrets", strange);
         }
         Set<String> said = new LinkedHashSet<>(notes);
-        kept = kept.stream().filter(call -> !hasPlaceholders(call)).map(call -> withoutCredentials(call, said))
-                .toList();
-        dropped = java.util.Collections.unmodifiableMap(out);
+        kept = LogIns.linked(kept.stream().filter(call -> !hasPlaceholders(call)).toList(), said).stream()
+                .map(call -> withoutCredentials(call, said)).toList();
+        dropped = Collections.unmodifiableMap(out);
         notes = List.copyOf(said);
+        candidate = Collections.unmodifiableMap(new LinkedHashMap<>(candidate));
+    }
+
+    public Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes) {
+        this(name, kept, dropped, notes, Map.of());
     }
 
     /** A capture holds what its user signed in with, and a study is passed on. */
     private static FoundCall withoutCredentials(FoundCall call, Set<String> said) {
-        String where = call.method() + " " + call.target().split("\\?", 2)[0];
-        return new FoundCall(call.method(), call.host(), referring(call.target(), where, said),
-                call.headers().stream().map(
-                        header -> new Call.Header(header.name(), referring(header.value(), where, said))).toList(),
-                referring(call.body(), where, said), call.pause());
+        String where = where(call);
+        return call
+                .with(referring(call.target(), "", where, said),
+                        call.headers().stream().map(header -> referring(header, where, said)).toList(),
+                        referring(call.body(), "", where, said))
+                .withParts(call.parts().stream().map(part -> new FoundCall.Part(part.name(),
+                        value(part.name(), part.text(), where, said), part.kind())).toList());
     }
 
-    private static String referring(String text, String where, Set<String> said) {
+    /** "POST /login": the call without what varies. */
+    static String where(FoundCall call) {
+        return call.method() + " " + call.target().split("\\?", 2)[0];
+    }
+
+    /** A header that is there to sign in holds nothing but a secret, unless a part of it is seen to be one. */
+    private static Call.Header referring(Call.Header header, String where, Set<String> said) {
+        String value = value(header.name(), header.value(), where, said);
+        if (Credentials.isHeader(header.name()) && value.equals(header.value())
+                && Call.placeholders(value).isEmpty()) {
+            said.add(note("the header " + header.name(), where, variable(header.name())));
+            value = "{{env:" + variable(header.name()) + "}}";
+        }
+        return new Call.Header(header.name(), value);
+    }
+
+    /** A value looks like a secret by itself, or by the name that it has. */
+    private static String value(String name, String text, String where, Set<String> said) {
+        String before = name + ": ";
+        return referring(before + text, name, where, said).substring(before.length());
+    }
+
+    /** @param name in whose value the text stands; empty where it has none */
+    private static String referring(String text, String name, String where, Set<String> said) {
         var kept = new StringBuilder();
         int from = 0;
         for (Credentials.Find find : Credentials.in(text)) {
-            String name = find.name().replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_|_$", "").toUpperCase(Locale.ROOT);
-            String variable = OURS + (name.isEmpty() ? "CREDENTIAL" : name);
+            String variable = variable(find.name().isEmpty() ? name : find.name());
             kept.append(text, from, find.begin()).append("{{env:").append(variable).append("}}");
             from = find.end();
-            said.add(find.what() + " in " + where
-                    + " was not taken over, since it looks like a secret: a reference stands"
-                    + " in its place, for which the environment variable " + variable + " has to be set");
+            said.add(note(find.what(), where, variable));
         }
         return kept.append(text, from, text.length()).toString();
     }
 
+    private static String variable(String name) {
+        String plain = name.replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_|_$", "").toUpperCase(Locale.ROOT);
+        return OURS + (plain.isEmpty() ? "CREDENTIAL" : plain);
+    }
+
+    private static String note(String what, String where, String variable) {
+        return what + " in " + where + " was not taken over, since it looks like a secret: a reference stands in its"
+                + " place, for which the environment variable " + variable + " has to be set";
+    }
+
     private static boolean hasPlaceholders(FoundCall call) {
-        return Stream.concat(Stream.of(call.target(), call.body()), call.headers().stream().map(Call.Header::value))
+        return Stream.of(Stream.of(call.target(), call.body()), call.headers().stream().map(Call.Header::value),
+                call.parts().stream().map(FoundCall.Part::text)).flatMap(one -> one)
                 .anyMatch(text -> !Call.placeholders(text).isEmpty());
     }
 
-    /** "12 calls kept; left out: 30 static files, 4 third parties". */
+    /** "12 calls kept; left out: 30 static files, 4 third parties": what is kept is what becomes a call of the study. */
     public String summary() {
-        String out = dropped.entrySet().stream().filter(entry -> entry.getValue() > 0)
+        int written = written().size();
+        Map<String, Long> without = new LinkedHashMap<>(dropped);
+        without.put("alike but for an id, for which a value list stands", (long) kept.size() - written);
+        String out = without.entrySet().stream().filter(entry -> entry.getValue() > 0)
                 .map(entry -> entry.getValue() + " " + entry.getKey()).collect(Collectors.joining(", "));
-        return kept.size() + (kept.size() == 1 ? " call kept" : " calls kept")
-                + (out.isEmpty() ? "" : "; left out: " + out);
+        return written + (written == 1 ? " call kept" : " calls kept") + (out.isEmpty() ? "" : "; left out: " + out);
+    }
+
+    /** The calls that are written into a study, as "GET /berths/{{berths}}". */
+    public List<String> written() {
+        return distinct(varying(new HashSet<>())).entrySet().stream()
+                .map(one -> one.getKey().method() + " " + one.getValue()).toList();
     }
 
     /** A place where calls that are otherwise the same differ, and what stands there. */
     private record Varying(String list, Set<String> values) {
     }
 
-    /** The edits that add these calls to a study as a visit, with value lists for ids that vary. */
+    /** The calls that differ in more than an id, with their targets as a study has them. */
+    private Map<FoundCall, String> distinct(Map<String, Varying> varying) {
+        Map<FoundCall, String> distinct = new LinkedHashMap<>();
+        Set<List<Object>> sent = new HashSet<>();
+        for (FoundCall call : kept) {
+            String target = placeholders(call, varying);
+            if (sent.add(List.of(call.method(), target, call.body(), call.parts()))) {
+                distinct.put(call, target);
+            }
+        }
+        return distinct;
+    }
+
+    /** Where most of the calls went; empty where the source does not say. */
+    public Optional<String> origin() {
+        return kept.stream().map(FoundCall::origin).filter(origin -> !origin.isEmpty())
+                .collect(Collectors.groupingBy(origin -> origin, LinkedHashMap::new, Collectors.counting()))
+                .entrySet().stream().max(Map.Entry.comparingByValue())
+                .map(most -> most.getKey().contains("://") ? most.getKey() : "http://" + most.getKey());
+    }
+
+    /**
+     * The edits that add these calls to a study as a visit: the call and the address that a new study begins with go, and what was
+     * found out about the candidate is written where the study does not say otherwise.
+     */
+    public List<Edit> edits(MeasuredStudy study) {
+        var edits = new ArrayList<>(edits(study.workload()));
+        if (NewStudy.isUntouched(study.workload())) {
+            edits.add(new Edit.Remove("workload.visits", 0));
+        }
+        Optional<String> origin = origin();
+        for (int i = 0; i < study.candidates().size(); i++) {
+            String address = study.candidates().get(i).address().toString();
+            boolean beginning = address.equals(NewStudy.ADDRESS);
+            if (origin.isPresent() && (beginning || address.equals(origin.get()))) {
+                Map<String, Optional<Object>> fields = new LinkedHashMap<>();
+                if (beginning) {
+                    fields.put("address", Optional.of(origin.get()));
+                }
+                candidate.forEach((name, value) -> fields.put(name, Optional.of(value)));
+                if (!fields.isEmpty()) {
+                    edits.add(new Edit.Put("candidates[" + i + "]", fields));
+                }
+            }
+        }
+        return List.copyOf(edits);
+    }
+
+    /** The edits that add these calls to a workload as a visit, with value lists for ids that vary. */
     public List<Edit> edits(Workload workload) {
         var edits = new ArrayList<Edit>();
         Set<String> listNames = workload.values().stream().map(ValueList::name)
@@ -100,11 +200,16 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
                 .collect(Collectors.toCollection(HashSet::new));
         Map<String, Varying> varying = varying(listNames);
         var calls = new ArrayList<Map<String, Object>>();
-        Set<String> written = new HashSet<>();
-        for (FoundCall call : kept) {
-            String target = placeholders(call, varying);
-            if (written.add(call.method() + " " + target + " " + call.body())) {
-                calls.add(call(call, target, callNames));
+        Map<FoundCall, String> distinct = distinct(varying);
+        // a visit has a call at least
+        boolean onlyFirst = distinct.keySet().stream().allMatch(FoundCall::comesFirst);
+        int first = workload.first().size();
+        for (Map.Entry<FoundCall, String> found : distinct.entrySet()) {
+            Map<String, Object> call = call(found.getKey(), found.getValue(), callNames);
+            if (found.getKey().comesFirst() && !onlyFirst) {
+                edits.add(new Edit.Insert("workload.first", first++, call));
+            } else {
+                calls.add(call);
             }
         }
         int lists = workload.values().size();
@@ -129,7 +234,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
 
     /** The target with its ids replaced by a mark: calls with the same shape ask for the same kind of thing. */
     private static String shape(FoundCall call) {
-        String path = java.util.Arrays.stream(segments(call.target()))
+        String path = Arrays.stream(segments(call.target()))
                 .map(segment -> ID.matcher(segment).matches() ? "\0" : segment).collect(Collectors.joining("/"));
         int question = call.target().indexOf('?');
         return call.method() + " " + path + (question < 0 ? "" : call.target().substring(question));
@@ -167,7 +272,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             return call.target();
         }
         int question = call.target().indexOf('?');
-        String path = java.util.Arrays.stream(segments(call.target()))
+        String path = Arrays.stream(segments(call.target()))
                 .map(segment -> ID.matcher(segment).matches() ? "{{" + list.list() + "}}" : segment)
                 .collect(Collectors.joining("/"));
         return path + (question < 0 ? "" : call.target().substring(question));
@@ -188,10 +293,29 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         if (!found.body().isEmpty()) {
             call.put("body", found.body());
         }
+        if (!found.parts().isEmpty()) {
+            call.put("parts", found.parts().stream().map(Imported::part).toList());
+        }
+        if (!found.captures().isEmpty()) {
+            Map<String, Object> captures = new LinkedHashMap<>();
+            found.captures().forEach((name, path) -> captures.put(name, Map.of("json", path)));
+            call.put("capture", captures);
+        }
+        found.timeout().ifPresent(time -> call.put("timeout", Durations.write(time)));
         found.pause().filter(pause -> pause.compareTo(MIN_PAUSE) >= 0)
                 .ifPresent(
                         pause -> call.put("thinkTime", Durations.write(Duration.ofMillis(pause.toMillis() / 10 * 10))));
         return call;
+    }
+
+    private static Map<String, Object> part(FoundCall.Part found) {
+        Map<String, Object> part = new LinkedHashMap<>();
+        part.put("name", found.name());
+        part.put("body", found.text());
+        if (!found.kind().isEmpty()) {
+            part.put("bodyType", found.kind());
+        }
+        return part;
     }
 
     private static String word(String text) {
@@ -207,7 +331,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         return name;
     }
 
-    /** Headers that say something about what is asked; what belongs to a browser, a connection or a sign-in is left out. */
+    /** Headers that say something about what is asked; what belongs to a browser or a connection is left out. */
     static Optional<Call.Header> worthKeeping(String name, String value) {
         String lower = name.toLowerCase(Locale.ROOT);
         boolean noise = lower.startsWith(":") || lower.startsWith("sec-") || lower.startsWith("if-")
@@ -216,12 +340,6 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
                         "cache-control", "pragma", "dnt", "upgrade-insecure-requests", "te", "trailer",
                         "transfer-encoding", "keep-alive", "priority", "expect", "upgrade", "accept-language")
                         .contains(lower);
-        return noise || Credentials.isHeader(lower) ? Optional.empty() : Optional.of(new Call.Header(name, value));
-    }
-
-    static String secretNote(String header) {
-        return "the header " + header
-                + " was not taken over, since it holds a secret: write it as a reference, such as "
-                + header + ": \"{{env:NAME}}\"";
+        return noise ? Optional.empty() : Optional.of(new Call.Header(name, value));
     }
 }

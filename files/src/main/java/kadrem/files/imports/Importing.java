@@ -7,10 +7,15 @@ import java.nio.file.Path;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.DoubleConsumer;
+import java.util.regex.Pattern;
 
 /** Chooses the reader that fits what is to be imported. */
 public final class Importing {
     private static final long MAX_TEXT = 32L * 1024 * 1024;
+
+    /** Comments and a prompt may stand before it. */
+    private static final Pattern COMMAND_LINES = Pattern
+            .compile("(?:#[^\\n]*\\n\\s*)*(?:\\$\\s+)?(?:\\S*/)?curl\\s");
 
     private Importing() {
     }
@@ -47,7 +52,7 @@ public final class Importing {
     /** What a pasted text looks like, by its beginning. */
     public static Kind guess(String text) {
         String start = text.stripLeading();
-        if (start.startsWith("curl ") || start.startsWith("$ curl ")) {
+        if (COMMAND_LINES.matcher(start).lookingAt()) {
             return Kind.COMMAND;
         }
         if (start.contains("openapi")) {
@@ -59,7 +64,7 @@ public final class Importing {
     /** Reads a pasted text that is no capture. */
     public static Imported text(Kind kind, String text) throws ImportException {
         return switch (kind) {
-            case COMMAND -> CommandImport.read(text.strip().replaceFirst("^\\$\\s+", ""));
+            case COMMAND -> CommandImport.read(text);
             case REQUEST -> RequestTextImport.read(text);
             case DESCRIPTION -> OpenApiImport.read(text);
             case CAPTURE -> throw new ImportException("A capture is imported as a file.");

@@ -1,21 +1,18 @@
 package kadrem.files.imports;
 
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-import kadrem.core.gate.Credentials;
 import kadrem.core.study.Call;
 
 /** Reads one request in the form of a message (RFC 9112, section 2.1): request line, headers, an empty line, the body. */
 public final class RequestTextImport {
     private static final Pattern REQUEST_LINE = Pattern.compile("([A-Z]+)\\s+(\\S+)(?:\\s+HTTP/1\\.[01])?\\s*");
-    private static final Pattern ABSOLUTE = Pattern.compile("https?://([^/?#]+)([^#]*).*");
+    private static final Pattern ABSOLUTE = Pattern.compile("(https?://[^/?#]+)([^#]*).*");
 
     private RequestTextImport() {
     }
@@ -38,7 +35,6 @@ public final class RequestTextImport {
             throw new ImportException("Line 1 names \"" + target + "\". Begin the address with a slash or http://");
         }
         var headers = new ArrayList<Call.Header>();
-        Set<String> secrets = new LinkedHashSet<>();
         int at = 1;
         for (; at < lines.size() && !lines.get(at).isBlank(); at++) {
             int colon = lines.get(at).indexOf(':');
@@ -47,16 +43,13 @@ public final class RequestTextImport {
             }
             String name = lines.get(at).substring(0, colon).strip();
             String value = lines.get(at).substring(colon + 1).strip();
-            if (name.equalsIgnoreCase("host")) {
+            if (name.equalsIgnoreCase("host") && host.isEmpty()) {
                 host = value;
-            }
-            if (Credentials.isHeader(name)) {
-                secrets.add(name);
             }
             Imported.worthKeeping(name, value).ifPresent(headers::add);
         }
         String body = at < lines.size() ? String.join("\n", lines.subList(at + 1, lines.size())).strip() : "";
         var call = new FoundCall(first.group(1), host, target, headers, body, Optional.empty());
-        return new Imported("request", List.of(call), Map.of(), secrets.stream().map(Imported::secretNote).toList());
+        return new Imported("request", List.of(call), Map.of(), List.of());
     }
 }

@@ -5,7 +5,11 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
+import java.util.List;
 
+import kadrem.core.study.Call;
+import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
 import kadrem.files.AtomicFile;
 
 /** A study to begin with: one candidate, one call, a load that any service bears. */
@@ -21,7 +25,7 @@ public final class NewStudy {
             candidates:
               - id: candidate
                 name: Candidate A
-                address: http://127.0.0.1:8080
+                address: %s
             workload:
               visits:
                 - name: visit 1
@@ -42,6 +46,9 @@ public final class NewStudy {
               seed: %d
               pause: 1s
             """;
+
+    /** Where its candidate is until somebody says otherwise. */
+    public static final String ADDRESS = "http://127.0.0.1:8080";
 
     /** Each study draws its own orders and values; short enough to be read out. */
     private static final int SEEDS = 1_000_000;
@@ -67,7 +74,15 @@ public final class NewStudy {
         }
         Path last = folder.toAbsolutePath().normalize().getFileName();
         String plain = (name.isBlank() ? String.valueOf(last) : name).replaceAll("[\\r\\n\"\\\\]", " ").strip();
-        AtomicFile.write(file, TEXT.formatted("\"" + plain + "\"", new SecureRandom().nextInt(1, SEEDS))
+        AtomicFile.write(file, TEXT.formatted("\"" + plain + "\"", ADDRESS, new SecureRandom().nextInt(1, SEEDS))
                 .getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** Whether the workload is that of a new study, in whose place another may be put. */
+    public static boolean isUntouched(Workload workload) {
+        List<Visit> visits = workload.visits();
+        return workload.first().isEmpty() && workload.values().isEmpty() && visits.size() == 1
+                && visits.getFirst().name().equals("visit 1")
+                && visits.getFirst().calls().equals(List.of(Call.of("call", "GET", "/")));
     }
 }

@@ -18,7 +18,7 @@ class CallCollectorTest {
 
     private void take(String method, String host, String target, String type, long millis) {
         collector.take(method, host, target, List.of(new Call.Header("Accept", "*/*"),
-                new Call.Header("Cookie", "sid=1"), new Call.Header("Sec-Fetch-Mode", "cors")), "", type,
+                new Call.Header("Cookie", "sid=1"), new Call.Header("Sec-Fetch-Mode", "cors")), "", Answer.of(type),
                 Optional.of(START.plusMillis(millis)), Duration.ofMillis(100));
     }
 
@@ -45,7 +45,7 @@ class CallCollectorTest {
         assertThat(imported.dropped()).containsEntry("equal calls", 1L).containsEntry("third parties", 1L)
                 .containsEntry("static files", 1L);
         assertThat(imported.kept().getFirst().headers()).extracting(Call.Header::name).containsExactly("Accept");
-        assertThat(imported.notes()).singleElement().asString().contains("Cookie");
+        assertThat(imported.notes()).singleElement().asString().contains("cookies");
         assertThat(imported.summary())
                 .isEqualTo("2 calls kept; left out: 1 static files, 1 third parties, 1 equal calls");
     }

@@ -57,6 +57,11 @@ public final class Campaign {
     private List<RehearsedCall> answers = List.of();
     private boolean warmsUp;
     private final String digest;
+    /** Outcomes of runs in which no load was made. */
+    private static final Set<RunOutcome> IN_VAIN = Set.of(RunOutcome.FAILED, RunOutcome.DID_NOT_START);
+    /** A moment in which something is not there is no reason to give up; a second one is. */
+    private static final int ALIKE = 2;
+
     private final Secrets secrets;
     private final Interruption interruption = new Interruption();
     /** Rounds that are to count. */
@@ -160,18 +165,28 @@ public final class Campaign {
         return interruption.isStopping();
     }
 
-    /** Why the campaign ended itself: every run failed for one reason, and so would the others. */
+    /** Why the campaign ended itself: a candidate's runs all failed for one reason, and so would the others. */
     public Optional<String> gaveUp() {
         return gaveUp;
     }
 
-    /** The reason for which all runs so far failed, after two of each candidate. */
+    /** Why a candidate that has never been measured did not come to it in any of its runs, after two that failed alike. */
     private Optional<String> whyInVain(List<RunRecord> made) {
-        List<String> reasons = made.stream().map(RunRecord::reason).distinct().toList();
-        boolean inVain = made.size() >= 2 * study.candidates().size() && made.size() > 2
-                && made.stream().allMatch(run -> run.outcome() == RunOutcome.FAILED)
-                && reasons.size() <= study.candidates().size();
-        return inVain ? Optional.of(String.join("; ", reasons)) : Optional.empty();
+        List<String> reasons = study.candidates().stream()
+                .filter(one -> failsAlike(made.stream().filter(run -> run.candidate().equals(one.id())).toList()))
+                .filter(one -> store.runs().stream().noneMatch(
+                        run -> run.candidate().equals(one.id()) && run.studyDigest().equals(digest)
+                                && !IN_VAIN.contains(run.outcome())))
+                .map(one -> one.name() + ": " + made.stream().filter(run -> run.candidate().equals(one.id()))
+                        .findFirst().map(RunRecord::reason).orElse(""))
+                .toList();
+        return reasons.isEmpty() ? Optional.empty() : Optional.of(String.join("; ", reasons));
+    }
+
+    private static boolean failsAlike(List<RunRecord> runs) {
+        return runs.size() >= ALIKE && runs.stream().allMatch(run -> IN_VAIN.contains(run.outcome()))
+        // how an answer begins, which stands behind "and", may hold a time
+                && runs.stream().map(run -> run.reason().split(" and ", 2)[0]).distinct().count() == 1;
     }
 
     /** Whether an adaptive plan has come to its end: every deciding pair is settled, by a test that is valid at any stop. */

@@ -51,11 +51,13 @@ public final class RecordingProxy implements AutoCloseable {
      * @param host with port where it is not the usual one
      * @param target path with query
      * @param contentType of the answer; empty where it has none
+     * @param answer text of its body
      */
     public record Recorded(String method, String host, String target, List<Call.Header> headers, String body,
-            String contentType, Instant begun, Duration took) {
+            String contentType, List<Call.Header> answerHeaders, String answer, Instant begun, Duration took) {
         public Recorded {
             headers = List.copyOf(headers);
+            answerHeaders = List.copyOf(answerHeaders);
         }
     }
 
@@ -146,7 +148,10 @@ public final class RecordingProxy implements AutoCloseable {
         String query = target.getRawQuery() == null ? "" : "?" + target.getRawQuery();
         String path = target.getRawPath() == null || target.getRawPath().isEmpty() ? "/" : target.getRawPath();
         told.accept(new Recorded(exchange.getRequestMethod(), target.getAuthority(), path + query, headers,
-                new String(body, StandardCharsets.UTF_8), answer.headers().firstValue("Content-Type").orElse(""), begun,
+                new String(body, StandardCharsets.UTF_8), answer.headers().firstValue("Content-Type").orElse(""),
+                answer.headers().map().entrySet().stream().flatMap(header -> header.getValue().stream()
+                        .map(value -> new Call.Header(header.getKey(), value))).toList(),
+                new String(answer.body(), StandardCharsets.UTF_8), begun,
                 Duration.ofNanos(System.nanoTime() - beganNanos)));
     }
 

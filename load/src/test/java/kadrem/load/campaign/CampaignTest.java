@@ -43,6 +43,7 @@ import kadrem.fixtures.Ports;
 import kadrem.load.engine.Quiet;
 import kadrem.load.gate.Allow;
 import kadrem.load.generator.LocalLoad;
+import kadrem.standins.berths.SqlService;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.mockito.InOrder;
@@ -150,6 +151,24 @@ class CampaignTest {
                 mock(CampaignListener.class));
         assertThat(campaign.run(40)).hasSizeLessThan(5);
         assertThat(campaign.gaveUp()).hasValueSatisfying(why -> assertThat(why).contains("no-such-program-here"));
+    }
+
+    /** One candidate that answers its probe with a page of its own keeps none of the others' runs from counting, and is not asked for ever. */
+    @Test
+    void aCandidateThatFailsTwiceAlikeEndsTheCampaignAndSaysWhatCame() throws IOException {
+        try (SqlService service = SqlService.onPool(0).start()) {
+            Candidate closed = new Candidate("closed", "Closed board", new Address("127.0.0.1", service.port(), ""),
+                    Optional.empty(), "/nowhere", Optional.empty(), Optional.empty());
+            MeasuredStudy study = study(1, standIn("loop", Ports.free()), closed);
+            Allow.all(study, folder);
+            var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
+                    mock(CampaignListener.class));
+            List<RunRecord> made = campaign.run(12);
+            assertThat(made.stream().filter(run -> run.candidate().equals("closed"))).hasSize(2);
+            assertThat(made).hasSizeLessThanOrEqualTo(4);
+            assertThat(campaign.gaveUp()).hasValueSatisfying(why -> assertThat(why).startsWith("Closed board: ")
+                    .contains("status 404 and application/json: {\"error\""));
+        }
     }
 
     private static Candidate resetting(Candidate candidate, String... command) {

@@ -89,7 +89,8 @@ class DataQuestionTest {
             assertThat(control.probe(asking(address, "/health")))
                     .isEqualTo(new Control.Probe(Control.Answer.READY, "200"));
             assertThat(control.probe(asking(address, "/nowhere")))
-                    .isEqualTo(new Control.Probe(Control.Answer.NOT_READY, "it answered with status 404"));
+                    .isEqualTo(new Control.Probe(Control.Answer.NOT_READY,
+                            "it answered with status 404 and application/json: {\"error\":\"no such address\"}"));
             assertThat(Fingerprint.of(asking(address, "/health"), Optional.empty(), folder, control))
                     .containsEntry("version", "{\"version\":\"berth-board 1.0.0\"}");
         }

@@ -41,7 +41,22 @@ public final class HttpProtocol extends Http implements ProtocolDriver {
      * @param wire "HTTP/1.1" or "HTTP/2"
      * @param tls version and cipher; empty without TLS
      */
-    public record Answer(int status, String server, String body, String wire, String tls) {
+    public record Answer(int status, String server, String contentType, String body, String wire, String tls) {
+        private static final int BEGINNING = 80;
+
+        /** What came, to stand behind the status: its type and how it begins; empty where it has no body. */
+        String beginning() {
+            String text = body.strip().replaceAll("\\s+", " ");
+            if (text.isEmpty()) {
+                return "";
+            }
+            String shown = text.codePointCount(0, text.length()) <= BEGINNING
+                    ? text
+                    : text.substring(0, text.offsetByCodePoints(0, BEGINNING)) + "…";
+            return " and " + (contentType.isEmpty() ? "a body without a type" : contentType.split(";", 2)[0].strip())
+                    + ": " + shown;
+        }
+
         public boolean isSuccess() {
             return status >= 200 && status < 300;
         }
@@ -84,7 +99,7 @@ public final class HttpProtocol extends Http implements ProtocolDriver {
         }
         Answer answer = call(order, "GET", questions.ready());
         if (!answer.isSuccess()) {
-            throw new NotReady("it answered with status " + answer.status());
+            throw new NotReady("it answered with status " + answer.status() + answer.beginning());
         }
         return Integer.toString(answer.status());
     }
@@ -135,7 +150,7 @@ public final class HttpProtocol extends Http implements ProtocolDriver {
                 throw new IOException(made.failure().map(FailureKind::id).orElse("no answer")
                         + (made.detail().isEmpty() ? "" : ": " + made.detail()));
             }
-            return new Answer(made.status(), made.header("server"),
+            return new Answer(made.status(), made.header("server"), made.header("content-type"),
                     new String(made.decoded().toArray(), StandardCharsets.UTF_8),
                     access.wire().protocol() == Wire.Protocol.HTTP_2 ? "HTTP/2" : "HTTP/1.1", rehearser.tls());
         }
