@@ -353,7 +353,7 @@ class StudyMakingTest {
             }
         }
         DrivenWindow.await("the calls", () -> window.robot().lookup("#import-summary").queryAs(Label.class).getText()
-                .startsWith("1 call kept; left out: 1 alike but for an id"));
+                .startsWith("1 call kept; left out: 1 static files, 1 alike but for an id"));
         window.press("import-add");
         awaitSaved(study, "/berths/{{berths}}");
         assertThat(saved(study).workload().visits().getLast().name()).isEqualTo("recorded");
