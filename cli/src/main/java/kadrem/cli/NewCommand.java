@@ -2,10 +2,13 @@ package kadrem.cli;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.files.compare.NewStudyOfFigures;
+import kadrem.files.imports.GivenStudy;
+import kadrem.files.imports.ImportException;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyException;
 import kadrem.load.gate.Consent;
@@ -16,13 +19,16 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** {@code kadrem new STUDY}. */
-@Command(name = "new", mixinStandardHelpOptions = true, description = "Makes a study with one candidate and one call, to be filled in; or"
-        + " with --figures one of figures that were measured elsewhere.")
+@Command(name = "new", mixinStandardHelpOptions = true, description = "Makes a study of what there is to choose between; with nothing"
+        + " given one candidate and one call, to be filled in; with --figures one of figures that were measured elsewhere.")
 final class NewCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
-    @Parameters(paramLabel = "STUDY", description = "folder to be made, or an empty one")
+    @Parameters(index = "0", paramLabel = "STUDY", description = "folder to be made, or an empty one")
     private Path folder;
+    @Parameters(index = "1..*", paramLabel = "GIVEN", description = "what there is to choose between: addresses, such as"
+            + " http://127.0.0.1:8081/berths/7, or curl commands, each in quotes; from them come candidates and calls")
+    private List<String> given;
     @Option(names = "--name", paramLabel = "TEXT", defaultValue = "", description = "name of the study (default: that of the folder)")
     private String name;
 
@@ -39,6 +45,7 @@ final class NewCommand implements Callable<Integer> {
     NewCommand() {
         spec = CommandSpec.create();
         folder = Path.of("");
+        given = List.of();
         name = "";
         figures = Optional.empty();
         metric = "p99";
@@ -48,13 +55,19 @@ final class NewCommand implements Callable<Integer> {
     @Override
     public Integer call() throws Main.BadInput {
         try {
+            if (figures.isPresent() && !given.isEmpty()) {
+                throw new Main.BadInput("Give figures, or addresses and commands, not both.");
+            }
             if (figures.isPresent()) {
                 NewStudyOfFigures.create(folder, name, figures.get(), metric, unit);
+            } else if (!given.isEmpty()) {
+                GivenStudy.create(folder, name, given)
+                        .forEach(note -> spec.commandLine().getErr().println("note: " + note));
             } else {
                 NewStudy.create(folder, name);
             }
             Consent.ofUser().own(folder);
-        } catch (IOException | StudyException cause) {
+        } catch (IOException | ImportException | StudyException cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }
         spec.commandLine().getOut().println("Made " + folder.resolve("study.yaml")

@@ -1,20 +1,25 @@
 package kadrem.cli;
 
+import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Stream;
 
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.UsualDifferences;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
 import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
+import kadrem.work.Acceptance;
 import kadrem.work.NotDone;
 import kadrem.work.Rehearse;
 import picocli.CommandLine.Command;
@@ -31,6 +36,9 @@ final class RehearseCommand implements Callable<Integer> {
     private CommandSpec spec;
     @Parameters(paramLabel = "STUDY", description = "folder of the study")
     private Path folder;
+    @Option(names = "--accept-usual", description = "accept what implementations usually differ in, such as ETags and ids that they"
+            + " draw themselves, each with the reason; the study keeps both")
+    private boolean acceptUsual;
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
     private Main.Format format;
 
@@ -41,12 +49,11 @@ final class RehearseCommand implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws StudyException, Main.BadInput, InterruptedException {
+    public Integer call() throws StudyException, Main.BadInput, InterruptedException, IOException {
         PrintWriter out = spec.commandLine().getOut();
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        MeasuredStudy study = Main.measured(file);
         Rehearsal rehearsal;
         try {
             Rehearse.Rehearsed made = Rehearse.run(file, _ -> false,
@@ -56,6 +63,7 @@ final class RehearseCommand implements Callable<Integer> {
         } catch (NotDone not) {
             throw Main.BadInput.of("Nothing was rehearsed", not.objection());
         }
+        MeasuredStudy study = acceptUsual ? accepting(file, rehearsal, err) : Main.measured(file);
         if (format == Main.Format.json) {
             out.println(RehearsalFile.json(rehearsal, study.agreement()));
         } else {
@@ -64,6 +72,20 @@ final class RehearseCommand implements Callable<Integer> {
         out.flush();
         boolean up = rehearsal.candidates().stream().allMatch(one -> one.problem().isEmpty());
         return rehearsal.agrees(study.agreement()) ? 0 : up ? Main.DISAGREES : Main.RUN_FAILED;
+    }
+
+    /** The study with what is usual accepted, which is saved. */
+    private static MeasuredStudy accepting(StudyFile file, Rehearsal rehearsal, PrintWriter err)
+            throws StudyException, Main.BadInput, IOException {
+        MeasuredStudy study = Main.measured(file);
+        Map<Difference, String> usual = UsualDifferences.among(rehearsal.open(study.agreement()), study.workload());
+        if (usual.isEmpty()) {
+            return study;
+        }
+        StudyFile changed = file.with(Acceptance.edits(study, usual));
+        changed.save();
+        usual.forEach((one, why) -> err.println("accepted: " + one.sentence() + ": " + why));
+        return changed.measured();
     }
 
     private static String text(MeasuredStudy study, Rehearsal rehearsal) {
@@ -111,8 +133,18 @@ final class RehearseCommand implements Callable<Integer> {
         } else {
             text.append(open.size()).append(open.size() == 1 ? " difference" : " differences")
                     .append(" that the study does not accept:\n");
-            open.forEach(difference -> text.append("  ").append(difference.sentence()).append('\n'));
+            Map<Difference, String> usual = UsualDifferences.among(open, study.workload());
+            open.forEach(difference -> {
+                text.append("  ").append(difference.sentence()).append('\n');
+                Optional.ofNullable(usual.get(difference)).ifPresent(why -> text.append("    usual: ").append(why)
+                        .append('\n'));
+            });
             text.append("Mend the candidates, or accept what does not matter: rehearsal.accepted in study.yaml.");
+            if (!usual.isEmpty()) {
+                text.append(usual.size() == 1 ? " One of them is" : " " + usual.size() + " of them are")
+                        .append(" usual between implementations; --accept-usual accepts ")
+                        .append(usual.size() == 1 ? "it" : "them").append(" with the reason.");
+            }
         }
         return text.append(accepted == 0 ? "" : " " + accepted + " accepted.").append('\n').toString();
     }

@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -26,6 +27,7 @@ import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
+import kadrem.fixtures.Answering;
 import kadrem.fixtures.Ports;
 import kadrem.standins.berths.LoopService;
 import org.junit.jupiter.api.AfterEach;
@@ -439,6 +441,57 @@ class StudyMakingTest {
                 .startsWith("Round 1"));
         window.press("stop-measuring");
         DrivenWindow.await("the end", () -> !window.robot().lookup("#measure").queryButton().isDisabled());
+    }
+
+    /** From nothing but two addresses to both answers side by side. */
+    @Test
+    void twoAddressesOnTheFirstScreenBecomeAStudy() throws Exception {
+        window.openEmpty();
+        DrivenWindow.await("the first screen", () -> window.isThere("given"));
+        assertThat(window.find("begin", Button.class).isDisabled()).isTrue();
+        TextArea given = window.find("given", TextArea.class);
+        WaitForAsyncUtils.asyncFx(() -> given.setText("hello")).get();
+        window.press("begin");
+        DrivenWindow.await("why not",
+                () -> window.says("given-problem", "neither an address of HTTP nor a curl command"));
+        WaitForAsyncUtils.asyncFx(() -> given.setText(address(one) + "/berths/7\n" + address(other) + "/berths/7\n"))
+                .get();
+        window.press("begin");
+        DrivenWindow.await("the study", () -> window.isThere("spine-rehearsal"));
+        window.go("rehearsal");
+        window.press("rehearse");
+        DrivenWindow.await("both answers", () -> window.isThere("rehearsed-0-a") && window.isThere("rehearsed-0-b"));
+        assertThat(window.find("rehearsed-0-a", Button.class).getText()).startsWith("200");
+        assertThat(window.find("rehearsed-0-b", Button.class).getText()).startsWith("200");
+    }
+
+    /** What implementations always differ in is proposed with its reason, and accepted at one press; the rest stays. */
+    @Test
+    void usualDifferencesAreAcceptedAtOnePress() throws Exception {
+        try (Answering pool = Answering.with(Map.of("Content-Type", "application/json", "ETag", "\"a1\""),
+                "{\"quay\": \"Alder\"}");
+                Answering loop = Answering.with(
+                        Map.of("Content-Type", "application/json;charset=UTF-8", "ETag", "\"b2\""),
+                        "{\"quay\": \"Birch\"}")) {
+            Path study = small();
+            String text = DrivenWindow.read(study.resolve("study.yaml"));
+            Files.writeString(study.resolve("study.yaml"),
+                    text.replace(address(one), pool.address()).replace(address(other), loop.address()));
+            window.open(study);
+            window.go("rehearsal");
+            window.press("rehearse");
+            DrivenWindow.await("the proposal", () -> window.isThere("accept-usual"));
+            assertThat(window.find("accept-usual", Button.class).getText()).isEqualTo("Accept the 2 usual ones");
+            assertThat(window.robot().lookup(TextField.class::isInstance).queryAllAs(TextField.class))
+                    .as("reasons are there to be read and changed").extracting(TextField::getText)
+                    .contains("a charset has no effect on JSON (RFC 8259, section 11)");
+            window.press("accept-usual");
+            awaitSaved(study, "RFC 9110");
+            DrivenWindow.await("the rest", () -> !window.isThere("accept-usual"));
+            assertThat(saved(study).agreement().accepted()).hasSize(2);
+            assertThat(window.robot().lookup(Button.class::isInstance).queryAllAs(Button.class))
+                    .extracting(Button::getText).as("what may matter stays").containsOnlyOnce("Accept");
+        }
     }
 
     @Test

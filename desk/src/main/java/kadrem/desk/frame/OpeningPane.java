@@ -15,6 +15,9 @@ import kadrem.desk.Session;
 
 /** What the window shows before a study is open: to open one, to make one, to look at one that ships with Kadrem. */
 final class OpeningPane {
+    static final double WIDTH = 760;
+    private static final double SAMPLE_WIDTH = 320;
+
     private final Session session;
     private final Stage window;
     private final Runnable choose;
@@ -35,9 +38,11 @@ final class OpeningPane {
     }
 
     Node view() {
-        VBox box = message("Kadrem", "Open a study, a folder that holds a study.yaml, or make a new one.");
+        VBox box = message("What is there to choose between?",
+                "Give the addresses at which the same thing can be asked for, one a line, or a curl command for each. Kadrem makes a"
+                        + " study of them, asks each of them once, and shows both answers side by side before anything is measured.");
+        box.getChildren().add(new GivenPane(session::open).view());
         var fresh = new Button("New study…");
-        fresh.getStyleClass().add("accent");
         fresh.setOnAction(_ -> stage.accept(newStudy()));
         var open = new Button("Open a study…");
         open.setOnAction(_ -> choose.run());
@@ -54,8 +59,12 @@ final class OpeningPane {
             var sample = new Button(one.name());
             sample.setMnemonicParsing(false);
             sample.setId("shipped-" + one.id());
-            sample.setMinWidth(320);
+            sample.setMinWidth(SAMPLE_WIDTH);
             sample.setAlignment(Pos.CENTER_LEFT);
+            var question = new Label(one.question());
+            question.getStyleClass().add("muted");
+            var line = new HBox(12, sample, question);
+            line.setAlignment(Pos.CENTER_LEFT);
             sample.setOnAction(_ -> {
                 try {
                     session.open(one.copy());
@@ -63,7 +72,7 @@ final class OpeningPane {
                     problem.accept("The study " + one.id() + " could not be copied: " + cause.getMessage());
                 }
             });
-            box.getChildren().add(sample);
+            box.getChildren().add(line);
         }
         return box;
     }
@@ -82,7 +91,7 @@ final class OpeningPane {
         title.getStyleClass().add("station-heading");
         var words = new Label(text);
         words.setWrapText(true);
-        words.setMaxWidth(760);
+        words.setMaxWidth(WIDTH);
         words.getStyleClass().add("message-text");
         var box = new VBox(12, title, words);
         box.setAlignment(Pos.CENTER_LEFT);

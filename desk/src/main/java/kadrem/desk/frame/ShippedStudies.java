@@ -16,12 +16,17 @@ final class ShippedStudies {
     private ShippedStudies() {
     }
 
-    /** @param id name of its folder */
-    record Shipped(String id, String name, Path folder) {
+    /**
+     * A study.
+     *
+     * @param id name of its folder
+     * @param question what it decides
+     */
+    record Shipped(String id, String name, String question, Path folder) {
 
         /** The user's copy, made where there is none yet. */
         Path copy() throws IOException {
-            Path target = own().resolve(id);
+            Path target = ofUser().resolve("demo").resolve(id);
             if (!Files.exists(target.resolve(FILE))) {
                 try (var paths = Files.walk(folder)) {
                     for (Path path : paths.toList()) {
@@ -42,10 +47,11 @@ final class ShippedStudies {
         }
     }
 
-    private static Path own() {
+    /** Where Kadrem keeps studies that nobody gave a folder of their own. */
+    static Path ofUser() {
         Map<String, String> environment = System.getenv();
         return Path.of(environment.getOrDefault("XDG_DATA_HOME", System.getProperty("user.home", "") + "/.local/share"),
-                "kadrem", "demo");
+                "kadrem");
     }
 
     /** In the order of their names; none where Kadrem runs without its folder. */
@@ -55,7 +61,8 @@ final class ShippedStudies {
         if (Files.isDirectory(demo)) {
             try (var folders = Files.list(demo)) {
                 for (Path folder : folders.filter(one -> Files.isRegularFile(one.resolve(FILE))).sorted().toList()) {
-                    found.add(new Shipped(folder.getFileName().toString(), name(folder.resolve(FILE)), folder));
+                    found.add(new Shipped(folder.getFileName().toString(), line(folder.resolve(FILE), "name:"),
+                            line(folder.resolve(FILE), "text:"), folder));
                 }
             } catch (IOException _) {
                 // as if there were none
@@ -64,10 +71,11 @@ final class ShippedStudies {
         return List.copyOf(found);
     }
 
-    private static String name(Path study) throws IOException {
+    /** What stands behind the first field of that name. */
+    private static String line(Path study, String field) throws IOException {
         try (var lines = Files.lines(study)) {
-            return lines.filter(line -> line.startsWith("name:")).findFirst()
-                    .map(line -> line.substring("name:".length()).strip()).orElse(String.valueOf(study.getParent()));
+            return lines.map(String::strip).filter(line -> line.startsWith(field)).findFirst()
+                    .map(line -> line.substring(field.length()).strip()).orElse(String.valueOf(study.getParent()));
         }
     }
 }

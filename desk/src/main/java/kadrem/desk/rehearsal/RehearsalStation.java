@@ -3,7 +3,6 @@ package kadrem.desk.rehearsal;
 import java.time.Duration;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -23,6 +22,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.rehearsal.UsualDifferences;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
@@ -32,8 +32,8 @@ import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
-import kadrem.files.study.Edit;
 import kadrem.load.campaign.Step;
+import kadrem.work.Acceptance;
 import kadrem.work.NotDone;
 import kadrem.work.Rehearse;
 import org.jspecify.annotations.Nullable;
@@ -256,7 +256,12 @@ public final class RehearsalStation implements Station, AutoCloseable {
                             + " not is accepted with a reason, which is kept in the study. Until then nothing is measured.",
                             "muted"));
         }
-        open.stream().limit(MAX_DIFFERENCES).forEach(one -> differences.getChildren().add(row(study, one)));
+        Map<Difference, String> usual = UsualDifferences.among(open, study.workload());
+        if (!usual.isEmpty()) {
+            differences.getChildren().add(acceptUsual(study, usual));
+        }
+        open.stream().limit(MAX_DIFFERENCES).forEach(one -> differences.getChildren()
+                .add(row(study, one, usual.getOrDefault(one, ""))));
         if (open.size() > MAX_DIFFERENCES) {
             differences.getChildren().add(words("… and " + (open.size() - MAX_DIFFERENCES) + " more", "muted"));
         }
@@ -266,7 +271,19 @@ public final class RehearsalStation implements Station, AutoCloseable {
         }
     }
 
-    private Node row(MeasuredStudy study, Difference difference) {
+    /** What two honest implementations always differ in is accepted at one press; its reasons stand in the rows below. */
+    private Node acceptUsual(MeasuredStudy study, Map<Difference, String> usual) {
+        var all = new Button(usual.size() == 1 ? "Accept the usual one" : "Accept the " + usual.size() + " usual ones");
+        all.setId("accept-usual");
+        all.setOnAction(_ -> accept(study, usual));
+        Label what = words("Of what implementations usually differ in, each with the reason below.", "muted");
+        var row = new HBox(8, all, what);
+        row.setAlignment(Pos.CENTER_LEFT);
+        return row;
+    }
+
+    /** @param proposed why it does not matter, where that is known */
+    private Node row(MeasuredStudy study, Difference difference, String proposed) {
         int index = study.indexOf(difference.candidate());
         var sentence = new Label(difference.sentence(), index < 0 ? null : new CandidateMark(index).marker(5));
         sentence.setWrapText(true);
@@ -277,9 +294,10 @@ public final class RehearsalStation implements Station, AutoCloseable {
         var accept = new Button("Accept");
         accept.setDisable(true);
         reason.textProperty().addListener((_, _, text) -> accept.setDisable(text.isBlank()));
+        reason.setText(proposed);
         Runnable accepting = () -> {
             if (!reason.getText().isBlank()) {
-                accept(study, difference, reason.getText().strip());
+                accept(study, Map.of(difference, reason.getText().strip()));
             }
         };
         reason.setOnAction(_ -> accepting.run());
@@ -287,13 +305,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
         return new VBox(3, sentence, new HBox(6, reason, accept));
     }
 
-    private void accept(MeasuredStudy study, Difference difference, String reason) {
-        Map<String, String> item = new LinkedHashMap<>();
-        item.put("call", difference.call());
-        item.put("where", difference.where());
-        item.put("reason", reason);
-        session.edit(List.of(new Edit.Insert("rehearsal.accepted", study.agreement().accepted().size(), item)),
-                status::setText);
+    private void accept(MeasuredStudy study, Map<Difference, String> reasons) {
+        session.edit(Acceptance.edits(study, reasons), status::setText);
     }
 
     private static Label words(String text, String style) {

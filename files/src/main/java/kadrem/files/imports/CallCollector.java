@@ -121,9 +121,9 @@ public final class CallCollector {
     /** What was kept so far, as a visit of that name. */
     public Imported imported(String name) {
         return withCookies
-                ? new Imported(name, kept, dropped,
+                ? Imported.of(name, kept, dropped,
                         List.of("cookies were not taken over: each user keeps those that it is given (wire: {cookies: true})"),
                         Map.of("wire", Map.of("cookies", "true")))
-                : new Imported(name, kept, dropped, List.of());
+                : Imported.of(name, kept, dropped, List.of());
     }
 }

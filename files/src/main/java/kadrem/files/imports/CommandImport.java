@@ -47,7 +47,7 @@ public final class CommandImport {
         if (calls.isEmpty()) {
             throw new ImportException("This is no curl command: it is empty.");
         }
-        return new Imported("pasted", calls, Map.of(), List.copyOf(notes), candidate);
+        return Imported.of("pasted", calls, Map.of(), List.copyOf(notes), candidate);
     }
 
     private void read() throws ImportException {

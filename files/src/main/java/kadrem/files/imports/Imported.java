@@ -42,23 +42,32 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
     static final String OURS = "KADREM_";
     private static final Duration MIN_PAUSE = Duration.ofMillis(10);
 
-    /** What was captured means itself: braces that would stand for a value or a secret in a study are not taken over. */
     public Imported {
+        kept = List.copyOf(kept);
+        dropped = Collections.unmodifiableMap(new LinkedHashMap<>(dropped));
+        notes = List.copyOf(notes);
+        candidate = Collections.unmodifiableMap(new LinkedHashMap<>(candidate));
+    }
+
+    static Imported of(String name, List<FoundCall> found, Map<String, Long> dropped, List<String> notes) {
+        return of(name, found, dropped, notes, Map.of());
+    }
+
+    /**
+     * Calls as they were found. What was captured means itself: braces that would stand for values or secrets in a study are not taken
+     * over; log-ins are recognised, and other credentials become references.
+     */
+    static Imported of(String name, List<FoundCall> found, Map<String, Long> dropped, List<String> notes,
+            Map<String, Object> candidate) {
         Map<String, Long> out = new LinkedHashMap<>(dropped);
-        long strange = kept.stream().filter(Imported::hasPlaceholders).count();
+        long strange = found.stream().filter(Imported::hasPlaceholders).count();
         if (strange > 0) {
             out.put("with double braces, which would stand for values or secrets", strange);
         }
         Set<String> said = new LinkedHashSet<>(notes);
-        kept = LogIns.linked(kept.stream().filter(call -> !hasPlaceholders(call)).toList(), said).stream()
-                .map(call -> withoutCredentials(call, said)).toList();
-        dropped = Collections.unmodifiableMap(out);
-        notes = List.copyOf(said);
-        candidate = Collections.unmodifiableMap(new LinkedHashMap<>(candidate));
-    }
-
-    public Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes) {
-        this(name, kept, dropped, notes, Map.of());
+        List<FoundCall> kept = LogIns.linked(found.stream().filter(call -> !hasPlaceholders(call)).toList(), said)
+                .stream().map(call -> withoutCredentials(call, said)).toList();
+        return new Imported(name, kept, out, List.copyOf(said), candidate);
     }
 
     /** A capture holds what its user signed in with, and a study is passed on. */

@@ -72,7 +72,7 @@ public final class OpenApiImport {
         String name = api.getInfo() == null || api.getInfo().getTitle() == null
                 ? "operations"
                 : api.getInfo().getTitle();
-        return new Imported(name, calls, Map.of(),
+        return Imported.of(name, calls, Map.of(),
                 result.getMessages() == null ? List.of() : List.copyOf(result.getMessages()));
     }
 

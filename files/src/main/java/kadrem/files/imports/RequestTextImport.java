@@ -50,6 +50,6 @@ public final class RequestTextImport {
         }
         String body = at < lines.size() ? String.join("\n", lines.subList(at + 1, lines.size())).strip() : "";
         var call = new FoundCall(first.group(1), host, target, headers, body, Optional.empty());
-        return new Imported("request", List.of(call), Map.of(), List.of());
+        return Imported.of("request", List.of(call), Map.of(), List.of());
     }
 }

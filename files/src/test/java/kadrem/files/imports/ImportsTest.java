@@ -449,7 +449,7 @@ class ImportsTest {
                 .mapToObj(i -> new FoundCall("GET", "h", "/a?x=" + i, List.of(), "",
                         java.util.Optional.empty()))
                 .toList();
-        Workload workload = into(new Imported("v", calls, java.util.Map.of(), List.of()));
+        Workload workload = into(Imported.of("v", calls, java.util.Map.of(), List.of()));
         assertThat(workload.visits().getLast().calls()).extracting(Call::name).containsExactly("get-a", "get-a-2",
                 "get-a-3");
     }

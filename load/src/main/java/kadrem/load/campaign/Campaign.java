@@ -57,8 +57,6 @@ public final class Campaign {
     private List<RehearsedCall> answers = List.of();
     private boolean warmsUp;
     private final String digest;
-    /** Outcomes of runs in which no load was made. */
-    private static final Set<RunOutcome> IN_VAIN = Set.of(RunOutcome.FAILED, RunOutcome.DID_NOT_START);
     /** A moment in which something is not there is no reason to give up; a second one is. */
     private static final int ALIKE = 2;
 
@@ -170,13 +168,16 @@ public final class Campaign {
         return gaveUp;
     }
 
-    /** Why a candidate that has never been measured did not come to it in any of its runs, after two that failed alike. */
+    /**
+     * Why a candidate that has never been measured did not come to it in any of its runs, after two that failed alike. That a candidate
+     * which was launched does not start is its own result, and no such failure.
+     */
     private Optional<String> whyInVain(List<RunRecord> made) {
         List<String> reasons = study.candidates().stream()
                 .filter(one -> failsAlike(made.stream().filter(run -> run.candidate().equals(one.id())).toList()))
                 .filter(one -> store.runs().stream().noneMatch(
                         run -> run.candidate().equals(one.id()) && run.studyDigest().equals(digest)
-                                && !IN_VAIN.contains(run.outcome())))
+                                && run.outcome() != RunOutcome.FAILED))
                 .map(one -> one.name() + ": " + made.stream().filter(run -> run.candidate().equals(one.id()))
                         .findFirst().map(RunRecord::reason).orElse(""))
                 .toList();
@@ -184,7 +185,7 @@ public final class Campaign {
     }
 
     private static boolean failsAlike(List<RunRecord> runs) {
-        return runs.size() >= ALIKE && runs.stream().allMatch(run -> IN_VAIN.contains(run.outcome()))
+        return runs.size() >= ALIKE && runs.stream().allMatch(run -> run.outcome() == RunOutcome.FAILED)
         // how an answer begins, which stands behind "and", may hold a time
                 && runs.stream().map(run -> run.reason().split(" and ", 2)[0]).distinct().count() == 1;
     }

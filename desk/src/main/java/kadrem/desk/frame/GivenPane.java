@@ -1,0 +1,81 @@
+package kadrem.desk.frame;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Locale;
+import java.util.function.Consumer;
+
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextArea;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.VBox;
+import kadrem.desk.look.Background;
+import kadrem.files.imports.GivenStudy;
+import kadrem.load.gate.Consent;
+
+/** Asks a newcomer what there is to choose between, and makes the study of it: addresses and curl commands are enough. */
+final class GivenPane {
+    private static final int ROWS = 3;
+
+    private final Consumer<Path> made;
+    private final TextArea given = new TextArea();
+    private final Label problem = new Label();
+    private final Button begin = new Button("Begin");
+    private final VBox view;
+
+    /** @param made told the folder of the study that was made */
+    GivenPane(Consumer<Path> made) {
+        this.made = made;
+        given.setId("given");
+        given.setPrefRowCount(ROWS);
+        given.setMaxWidth(OpeningPane.WIDTH);
+        given.getStyleClass().add("exchange-text");
+        given.setAccessibleText("addresses or curl commands of what there is to choose between");
+        given.setPromptText("""
+                http://127.0.0.1:8081/berths/7
+                http://127.0.0.1:8082/berths/7
+                or a curl command for each""");
+        begin.setId("begin");
+        begin.getStyleClass().add("accent");
+        begin.disableProperty().bind(given.textProperty().map(String::isBlank));
+        begin.setOnAction(_ -> begin());
+        problem.setId("given-problem");
+        problem.setWrapText(true);
+        problem.setMaxWidth(OpeningPane.WIDTH);
+        problem.getStyleClass().add("problem");
+        problem.managedProperty().bind(problem.textProperty().isNotEmpty());
+        view = new VBox(8, given, problem, new HBox(8, begin));
+    }
+
+    Node view() {
+        return view;
+    }
+
+    private void begin() {
+        problem.setText("");
+        String text = given.getText();
+        Background.AT_ONCE.run(() -> {
+            Path folder = unused(text);
+            GivenStudy.create(folder, "", List.of(text));
+            Consent.ofUser().own(folder);
+            return folder;
+        }, made, cause -> problem.setText("No study was made: " + cause.getMessage()));
+    }
+
+    /** A folder of its own among the user's studies, named after the first host. */
+    private static Path unused(String text) throws IOException {
+        Path studies = ShippedStudies.ofUser().resolve("studies");
+        Files.createDirectories(studies);
+        String host = text.replaceFirst("(?s).*?https?://([^/\\s'\"?#]+).*", "$1");
+        String stem = host.equals(text) ? "study" : host.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9.]+", "-");
+        Path folder = studies.resolve(stem);
+        for (int i = 2; Files.exists(folder); i++) {
+            folder = studies.resolve(stem + "-" + i);
+        }
+        return folder;
+    }
+}
