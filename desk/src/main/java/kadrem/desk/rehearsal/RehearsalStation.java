@@ -276,7 +276,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         var all = new Button(usual.size() == 1 ? "Accept the usual one" : "Accept the " + usual.size() + " usual ones");
         all.setId("accept-usual");
         all.setOnAction(_ -> accept(study, usual));
-        Label what = words("Of what implementations usually differ in, each with the reason below.", "muted");
+        Label what = words("What implementations usually differ in, each with the reason below.", "muted");
         var row = new HBox(8, all, what);
         row.setAlignment(Pos.CENTER_LEFT);
         return row;

@@ -2,7 +2,6 @@ package kadrem.files.imports;
 
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -34,7 +33,7 @@ public final class CommandImport {
         for (ShellWords.Command command : commands) {
             List<String> words = command.words();
             int first = words.getFirst().equals("$") && words.size() > 1 ? 1 : 0;
-            if (Path.of(words.get(first)).endsWith("curl")) {
+            if (words.get(first).replaceFirst("(?s).*/", "").equals("curl")) {
                 new CommandImport(new ShellWords.Command(command.line(), command.piped(),
                         words.subList(first + 1, words.size())), calls, candidate, notes).read();
             } else if (command.piped()) {

@@ -23,6 +23,8 @@ final class CurlRequest {
     /** {@code name=value;type=application/json}. */
     private static final Pattern PART = Pattern.compile("(?s)([^=]+)=(.*?)(?:;type=([^;]+))?");
     private static final int USUAL_REDIRECTS = 50;
+    /** The longest that a call of a study may take. */
+    private static final int MAX_SECONDS = 600;
 
     private final List<FoundCall> calls;
     private final Map<String, Object> candidate;
@@ -85,13 +87,19 @@ final class CurlRequest {
             case "--get" -> inQuery = true;
             case "--head" -> method = method.isEmpty() ? "HEAD" : method;
             case "--globoff" -> literal = true;
-            case "--max-time" -> timeout = Words.number(value).filter(seconds -> seconds > 0)
-                    .map(seconds -> Duration.ofMillis(Math.max(1, Math.round(seconds * 1000))));
+            case "--max-time" -> timeout = Optional.of(limit(value, line));
             case "--user" -> user = value;
             case "--digest" -> signIn = "digest";
             case "--oauth2-bearer" -> headers.add(new Call.Header("Authorization", "Bearer " + value));
             default -> setting(option.name(), value);
         }
+    }
+
+    private static Duration limit(String value, int line) throws ImportException {
+        return Words.number(value).filter(seconds -> seconds > 0 && seconds <= MAX_SECONDS)
+                .map(seconds -> Duration.ofMillis(Math.max(1, Math.round(seconds * 1000))))
+                .orElseThrow(() -> new ImportException("Line " + line + ": the option --max-time is " + value
+                        + ". Write seconds above 0 and up to " + MAX_SECONDS + ", or take it out."));
     }
 
     /** What is a field of the candidate and not of a call. */
@@ -273,10 +281,10 @@ final class CurlRequest {
         if (!user.isEmpty()) {
             int colon = user.indexOf(':');
             candidate.put("signIn", Map.of(signIn, Map.of("user", colon < 0 ? user : user.substring(0, colon),
-                    "password", "{{env:" + Imported.OURS + "PASSWORD}}")));
+                    "password", "{{env:" + References.OURS + "PASSWORD}}")));
             notes.add(
                     "the password of the user was not taken over: the candidate signs in with the environment variable "
-                            + Imported.OURS + "PASSWORD, which has to be set");
+                            + References.OURS + "PASSWORD, which has to be set");
         }
     }
 }

@@ -16,17 +16,20 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-import kadrem.core.gate.Credentials;
+import kadrem.core.study.Access;
 import kadrem.core.study.Call;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.SignIn;
+import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
+import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 import kadrem.files.study.NewStudy;
 
 /**
- * Calls ready to become a visit of a study.
+ * Calls ready to become a visit of a study; one file, since what is counted, shown and written must be the same calls.
  *
  * @param name of the visit
  * @param kept calls in order
@@ -38,8 +41,6 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         Map<String, Object> candidate) {
     private static final Pattern ID = Pattern
             .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
-    /** A capture must not choose which variable of this machine's is sent: none that is there for another purpose begins like this. */
-    static final String OURS = "KADREM_";
     private static final Duration MIN_PAUSE = Duration.ofMillis(10);
 
     public Imported {
@@ -66,64 +67,13 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         }
         Set<String> said = new LinkedHashSet<>(notes);
         List<FoundCall> kept = LogIns.linked(found.stream().filter(call -> !hasPlaceholders(call)).toList(), said)
-                .stream().map(call -> withoutCredentials(call, said)).toList();
+                .stream().map(call -> References.inPlaceOfSecrets(call, said)).toList();
         return new Imported(name, kept, out, List.copyOf(said), candidate);
-    }
-
-    /** A capture holds what its user signed in with, and a study is passed on. */
-    private static FoundCall withoutCredentials(FoundCall call, Set<String> said) {
-        String where = where(call);
-        return call
-                .with(referring(call.target(), "", where, said),
-                        call.headers().stream().map(header -> referring(header, where, said)).toList(),
-                        referring(call.body(), "", where, said))
-                .withParts(call.parts().stream().map(part -> new FoundCall.Part(part.name(),
-                        value(part.name(), part.text(), where, said), part.kind())).toList());
     }
 
     /** "POST /login": the call without what varies. */
     static String where(FoundCall call) {
         return call.method() + " " + call.target().split("\\?", 2)[0];
-    }
-
-    /** A header that is there to sign in holds nothing but a secret, unless a part of it is seen to be one. */
-    private static Call.Header referring(Call.Header header, String where, Set<String> said) {
-        String value = value(header.name(), header.value(), where, said);
-        if (Credentials.isHeader(header.name()) && value.equals(header.value())
-                && Call.placeholders(value).isEmpty()) {
-            said.add(note("the header " + header.name(), where, variable(header.name())));
-            value = "{{env:" + variable(header.name()) + "}}";
-        }
-        return new Call.Header(header.name(), value);
-    }
-
-    /** A value looks like a secret by itself, or by the name that it has. */
-    private static String value(String name, String text, String where, Set<String> said) {
-        String before = name + ": ";
-        return referring(before + text, name, where, said).substring(before.length());
-    }
-
-    /** @param name in whose value the text stands; empty where it has none */
-    private static String referring(String text, String name, String where, Set<String> said) {
-        var kept = new StringBuilder();
-        int from = 0;
-        for (Credentials.Find find : Credentials.in(text)) {
-            String variable = variable(find.name().isEmpty() ? name : find.name());
-            kept.append(text, from, find.begin()).append("{{env:").append(variable).append("}}");
-            from = find.end();
-            said.add(note(find.what(), where, variable));
-        }
-        return kept.append(text, from, text.length()).toString();
-    }
-
-    private static String variable(String name) {
-        String plain = name.replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_|_$", "").toUpperCase(Locale.ROOT);
-        return OURS + (plain.isEmpty() ? "CREDENTIAL" : plain);
-    }
-
-    private static String note(String what, String where, String variable) {
-        return what + " in " + where + " was not taken over, since it looks like a secret: a reference stands in its"
-                + " place, for which the environment variable " + variable + " has to be set";
     }
 
     private static boolean hasPlaceholders(FoundCall call) {
@@ -191,13 +141,26 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
                 if (beginning) {
                     fields.put("address", Optional.of(origin.get()));
                 }
-                candidate.forEach((name, value) -> fields.put(name, Optional.of(value)));
+                Access access = study.candidates().get(i).access();
+                candidate.forEach((name, value) -> {
+                    if (!isSaid(name, access)) {
+                        fields.put(name, Optional.of(value));
+                    }
+                });
                 if (!fields.isEmpty()) {
                     edits.add(new Edit.Put("candidates[" + i + "]", fields));
                 }
             }
         }
         return List.copyOf(edits);
+    }
+
+    private static boolean isSaid(String field, Access access) {
+        return switch (field) {
+            case "tls" -> !access.tls().equals(Tls.USUAL);
+            case "wire" -> !access.wire().equals(Wire.USUAL);
+            default -> !(access.signIn() instanceof SignIn.None);
+        };
     }
 
     /** The edits that add these calls to a workload as a visit, with value lists for ids that vary. */

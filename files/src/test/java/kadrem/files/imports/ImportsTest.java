@@ -2,6 +2,7 @@ package kadrem.files.imports;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.catchThrowable;
 
 import java.io.IOException;
 import java.io.Writer;
@@ -237,6 +238,32 @@ class ImportsTest {
         assertThat(candidate.access().tls().verify()).isFalse();
         assertThat(candidate.access().wire().protocol()).isEqualTo(Wire.Protocol.HTTP_2);
         assertThat(candidate.access().signIn()).isEqualTo(new SignIn.Basic("ada", "{{env:KADREM_PASSWORD}}"));
+    }
+
+    /** What the study says already is not written over by a command that says otherwise. */
+    @Test
+    void whatTheStudySaysOfItsCandidateStays() throws Exception {
+        NewStudy.create(folder.resolve("s"), "s");
+        Path file = folder.resolve("s/study.yaml");
+        Files.writeString(file, Files.readString(file).replace("address: http://127.0.0.1:8080",
+                "address: http://127.0.0.1:18081\n    wire: {streams: 1, cookies: true}   # it signs in"));
+        StudyFile study = StudyFile.read(folder.resolve("s"));
+        Imported imported = CommandImport.read("curl -L --http2 -u ada:x http://127.0.0.1:18081/a");
+        String text = study.with(imported.edits(study.measured())).text();
+        assertThat(text).contains("wire: {streams: 1, cookies: true}   # it signs in").contains("signIn:")
+                .doesNotContain("http/2");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"curl \0", "\0", "$", "$ ", "curl", "curl -", "curl --", "curl -X", "curl '",
+            "curl $'\\u12", ">", "| |",
+            "curl http://h -F =", "curl http://h -F 'password: abcdefgh=x'", "curl http://h --json",
+            "curl -m 1e300 http://h", "curl http://[::1", "curl http://h%"})
+    void oddCommandsAreToldAndBreakNothing(String text) {
+        Throwable told = catchThrowable(
+                () -> CommandImport.read(text).edits(new Workload(List.of(), List.of())));
+        assertThat(told).satisfiesAnyOf(none -> assertThat(none).isNull(),
+                why -> assertThat(why).isInstanceOf(ImportException.class).hasMessageNotContaining("Exception"));
     }
 
     private static String entry(String method, String path, String headers, String sent, String answerHeaders,
