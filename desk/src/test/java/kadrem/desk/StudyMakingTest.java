@@ -457,12 +457,26 @@ class StudyMakingTest {
         WaitForAsyncUtils.asyncFx(() -> given.setText(address(one) + "/berths/7\n" + address(other) + "/berths/7\n"))
                 .get();
         window.press("begin");
-        DrivenWindow.await("the study", () -> window.isThere("spine-rehearsal"));
-        window.go("rehearsal");
-        window.press("rehearse");
-        DrivenWindow.await("both answers", () -> window.isThere("rehearsed-0-a") && window.isThere("rehearsed-0-b"));
+        DrivenWindow.await("both answers, without another press",
+                () -> window.isThere("rehearsed-0-a") && window.isThere("rehearsed-0-b"));
         assertThat(window.find("rehearsed-0-a", Button.class).getText()).startsWith("200");
         assertThat(window.find("rehearsed-0-b", Button.class).getText()).startsWith("200");
+    }
+
+    @Test
+    void whatIsNotTakenOverIsToldOnTheFirstScreen() throws Exception {
+        window.openEmpty();
+        DrivenWindow.await("the first screen", () -> window.isThere("given"));
+        TextArea given = window.find("given", TextArea.class);
+        WaitForAsyncUtils.asyncFx(() -> given.setText("curl " + address(one) + "/berths/7 -H 'X-API-Key: neap-tide-7'\n"
+                + "curl " + address(other) + "/berths/7")).get();
+        window.press("begin");
+        DrivenWindow.await("the note", () -> window.isThere("go-on"));
+        assertThat(window.robot().lookup("#given-notes .label").queryAllAs(Label.class)).extracting(Label::getText)
+                .anyMatch(note -> note.contains("KADREM_X_API_KEY") && !note.contains("neap-tide"));
+        window.press("go-on");
+        DrivenWindow.await("why it cannot be asked", () -> window.robot().lookup(".problem").queryAll().stream()
+                .anyMatch(node -> node instanceof Label why && why.getText().contains("KADREM_X_API_KEY")));
     }
 
     /** What implementations always differ in is proposed with its reason, and accepted at one press; the rest stays. */

@@ -287,6 +287,12 @@ class WindowTest {
         DrivenWindow.await("the refusal", () -> !robot.lookup("#rejected").queryLabeled().getText().isEmpty());
         assertThat(window.text("rejected")).contains("load.arrivalsPerSecond is \"many\"").contains("last good state");
         assertThat(DrivenWindow.read(file)).contains("arrivalsPerSecond: 75");
+        window.type(rate, "80");
+        DrivenWindow.await("another save", () -> DrivenWindow.read(file).contains("arrivalsPerSecond: 80"));
+        WaitForAsyncUtils.asyncFx(rate::requestFocus).get();
+        Platform.runLater(() -> robot.lookup("Undo").queryButton().fire());
+        DrivenWindow.await("undo", () -> DrivenWindow.read(file).contains("arrivalsPerSecond: 75"));
+        DrivenWindow.await("the field that has the keyboard", () -> rate.getText().equals("75"));
         window.click("model-closed");
         DrivenWindow.await("the other model", () -> DrivenWindow.read(file).contains("model: closed"));
         assertThat(window.find("load-users", TextField.class).getText()).isEqualTo("20");

@@ -87,11 +87,17 @@ public final class FieldEditor {
         line.ifPresent(text -> text.setPromptText(words));
     }
 
-    /** Shows what the file says, unless the user is writing into it and {@code keepTyped} is set. */
-    public void show(Optional<Object> now, boolean keepTyped) {
+    /**
+     * Shows what the file says. What the user is writing and has not left yet stays, unless it was about something else.
+     *
+     * @param isOther whether the field of another place is shown than before
+     */
+    public void show(Optional<Object> now, boolean isOther) {
+        String before = written.orElse("");
         written = now.map(Object::toString);
         filling = true;
-        line.filter(text -> !keepTyped || !text.isFocused()).ifPresent(text -> text.setText(written.orElse("")));
+        line.filter(text -> isOther || !text.isFocused() || text.getText().strip().equals(before))
+                .ifPresent(text -> text.setText(written.orElse("")));
         // without a word it shows what holds
         choice.ifPresent(box -> box.setValue(written.or(field::usual).orElse(null)));
         filling = false;

@@ -171,7 +171,7 @@ public final class GroupForm {
             case Kind.Named _,Kind.ListOr _ -> new Editor(field, new Label("is written in the file"), () -> value);
             default -> {
                 var line = new FieldEditor(field, its);
-                line.show(value, false);
+                line.show(value, true);
                 // other fields may come or go with it
                 line.onChosen(this::lay);
                 yield new Editor(field, line.control(), line::value);

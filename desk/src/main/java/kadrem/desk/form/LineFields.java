@@ -68,12 +68,11 @@ public final class LineFields {
      * Shows what the file says of the group.
      *
      * @param where the group stands in the file, such as {@code workload.visits[1]}
-     * @param keepTyped whether a field that is being written in is left alone
      */
-    public void show(Session.State state, String where, boolean keepTyped) {
+    public void show(Session.State state, String where) {
+        boolean isOther = !where.equals(place);
         place = where;
-        editors(state)
-                .forEach((name, editor) -> editor.show(state.file().written(where + "." + name), keepTyped));
+        editors(state).forEach((name, editor) -> editor.show(state.file().written(where + "." + name), isOther));
     }
 
     private void put(Group in, Field field, Optional<Object> value) {

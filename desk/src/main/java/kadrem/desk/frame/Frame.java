@@ -1,6 +1,7 @@
 package kadrem.desk.frame;
 
 import java.io.File;
+import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.List;
 import java.util.Optional;
@@ -68,6 +69,8 @@ public final class Frame {
 
     private final ArrayDeque<Station> waiting = new ArrayDeque<>();
     private boolean laidOut;
+    /** A study that is being opened, to be rehearsed then. */
+    private Optional<Path> begun = Optional.empty();
 
     public Frame(Session session, Look look, Stage window) {
         this.session = session;
@@ -83,7 +86,7 @@ public final class Frame {
                     measure.measure(asked, told);
                     go(measure);
                 }), new VerdictStation(session, this::explain));
-        opening = new OpeningPane(session, window, this::choose, root::setCenter, this::explain);
+        opening = new OpeningPane(session, window, this::begin, this::choose, root::setCenter, this::explain);
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
@@ -178,7 +181,18 @@ public final class Frame {
         return line;
     }
 
+    /** Opens a study that was just made, and asks its candidates for the first time. */
+    private void begin(Path made) {
+        begun = Optional.of(made);
+        shown = rehearsal;
+        session.open(made);
+    }
+
     private void show(Session.State state) {
+        if (begun.filter(state.file().folder()::equals).isPresent()) {
+            begun = Optional.empty();
+            rehearsal.rehearse(state);
+        }
         root.setTop(untrusted(state));
         window.setTitle(state.study().name() + " – Kadrem");
         root.setBottom(evidence.view());
@@ -256,7 +270,7 @@ public final class Frame {
     void choose() {
         var chooser = new DirectoryChooser();
         chooser.setTitle("Open a study: the folder that holds study.yaml");
-        session.folder().map(folder -> folder.toAbsolutePath().getParent()).map(java.nio.file.Path::toFile)
+        session.folder().map(folder -> folder.toAbsolutePath().getParent()).map(Path::toFile)
                 .filter(File::isDirectory).ifPresent(chooser::setInitialDirectory);
         Optional.ofNullable(chooser.showDialog(window)).map(File::toPath).ifPresent(session::open);
     }

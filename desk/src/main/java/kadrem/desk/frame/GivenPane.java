@@ -25,6 +25,7 @@ final class GivenPane {
     private final TextArea given = new TextArea();
     private final Label problem = new Label();
     private final Button begin = new Button("Begin");
+    private final VBox notes = new VBox(6);
     private final VBox view;
 
     /** @param made told the folder of the study that was made */
@@ -43,27 +44,52 @@ final class GivenPane {
         begin.getStyleClass().add("accent");
         begin.disableProperty().bind(given.textProperty().map(String::isBlank));
         begin.setOnAction(_ -> begin());
+        notes.setId("given-notes");
         problem.setId("given-problem");
         problem.setWrapText(true);
         problem.setMaxWidth(OpeningPane.WIDTH);
         problem.getStyleClass().add("problem");
         problem.managedProperty().bind(problem.textProperty().isNotEmpty());
-        view = new VBox(8, given, problem, new HBox(8, begin));
+        view = new VBox(8, given, problem, new HBox(8, begin), notes);
     }
 
     Node view() {
         return view;
     }
 
+    private record Made(Path folder, List<String> notes) {
+    }
+
     private void begin() {
         problem.setText("");
+        notes.getChildren().clear();
         String text = given.getText();
         Background.AT_ONCE.run(() -> {
             Path folder = unused(text);
-            GivenStudy.create(folder, "", List.of(text));
+            var study = new Made(folder, GivenStudy.create(folder, "", List.of(text)));
             Consent.ofUser().own(folder);
-            return folder;
-        }, made, cause -> problem.setText("No study was made: " + cause.getMessage()));
+            return study;
+        }, this::made, cause -> problem.setText("No study was made: " + cause.getMessage()));
+    }
+
+    /** What was not taken over as it stood is read before it goes on. */
+    private void made(Made study) {
+        if (study.notes().isEmpty()) {
+            made.accept(study.folder());
+            return;
+        }
+        for (String note : study.notes()) {
+            var words = new Label(note + ".");
+            words.setWrapText(true);
+            words.setMaxWidth(OpeningPane.WIDTH);
+            words.getStyleClass().add("fact");
+            notes.getChildren().add(words);
+        }
+        var on = new Button("Go on with the study");
+        on.setId("go-on");
+        on.getStyleClass().add("accent");
+        on.setOnAction(_ -> made.accept(study.folder()));
+        notes.getChildren().add(on);
     }
 
     /** A folder of its own among the user's studies, named after the first host. */

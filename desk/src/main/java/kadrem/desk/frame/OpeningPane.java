@@ -1,6 +1,7 @@
 package kadrem.desk.frame;
 
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.function.Consumer;
 
@@ -20,18 +21,22 @@ final class OpeningPane {
 
     private final Session session;
     private final Stage window;
+    private final Consumer<Path> begin;
     private final Runnable choose;
     private final Consumer<Node> stage;
     private final Consumer<String> problem;
 
     /**
+     * @param begin told the folder of a study that was made of addresses, to be opened and rehearsed
      * @param choose asks which study is to be opened
      * @param stage shows another pane in the place of this one
      * @param problem told what cannot be done
      */
-    OpeningPane(Session session, Stage window, Runnable choose, Consumer<Node> stage, Consumer<String> problem) {
+    OpeningPane(Session session, Stage window, Consumer<Path> begin, Runnable choose, Consumer<Node> stage,
+            Consumer<String> problem) {
         this.session = session;
         this.window = window;
+        this.begin = begin;
         this.choose = choose;
         this.stage = stage;
         this.problem = problem;
@@ -41,7 +46,7 @@ final class OpeningPane {
         VBox box = message("What is there to choose between?",
                 "Give the addresses at which the same thing can be asked for, one a line, or a curl command for each. Kadrem makes a"
                         + " study of them, asks each of them once, and shows both answers side by side before anything is measured.");
-        box.getChildren().add(new GivenPane(session::open).view());
+        box.getChildren().add(new GivenPane(begin).view());
         var fresh = new Button("New study…");
         fresh.setOnAction(_ -> stage.accept(newStudy()));
         var open = new Button("Open a study…");

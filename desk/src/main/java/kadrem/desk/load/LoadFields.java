@@ -51,11 +51,10 @@ final class LoadFields {
         return view;
     }
 
-    /** @param keepTyped whether the field that was just rejected keeps what was typed */
-    void show(Session.State state, boolean keepTyped) {
+    void show(Session.State state) {
         var rows = new ArrayList<List<Node>>();
         for (Part part : parts) {
-            part.fields().show(state, part.path(), keepTyped);
+            part.fields().show(state, part.path());
             List<FieldEditor> meant = part.isThere(state) ? part.fields().meant(state) : List.of();
             if (!meant.isEmpty() && !part.heading().isEmpty()) {
                 rows.add(List.of(part.title()));

@@ -318,7 +318,7 @@ public final class LoadStation implements Station {
                         + " is due every so often for each user, and waiting is counted.");
         Optional<LevelSearch> levels = load.course().search();
         search.setValue(SEARCHES.get(levels.isEmpty() ? 0 : levels.get() instanceof LevelSearch.Ladder ? 1 : 2));
-        fields.show(state, !rejected.getText().isEmpty());
+        fields.show(state);
         together.setSelected(study.plan().together());
         segments.show(LoadForm.segments(load.shape()));
         segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());

@@ -77,7 +77,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         heading.getStyleClass().add("station-heading");
         begin.getStyleClass().add("accent");
         begin.setId("rehearse");
-        begin.setOnAction(_ -> session.state().ifPresent(this::begin));
+        begin.setOnAction(_ -> session.state().ifPresent(this::rehearse));
         stop.setId("stop-rehearsing");
         stop.setDisable(true);
         stop.setOnAction(_ -> stop());
@@ -316,7 +316,11 @@ public final class RehearsalStation implements Station, AutoCloseable {
         return label;
     }
 
-    private void begin(Session.State state) {
+    /** Asks every candidate once, unless that is under way. */
+    public void rehearse(Session.State state) {
+        if (worker != null) {
+            return;
+        }
         List<String> up = candidates.running(state.study());
         worker = Background.AT_ONCE.run(() -> Rehearse.run(state.file(), one -> up.contains(one.id()), this::tell),
                 made -> ended(Optional.of(made.rehearsal()), made.trouble().orElse("")),

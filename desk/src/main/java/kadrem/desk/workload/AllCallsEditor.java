@@ -68,8 +68,8 @@ final class AllCallsEditor {
 
     void show(Session.State state) {
         lay(state);
-        whole.show(state, "workload", true);
-        each.show(state, DEFAULTS, true);
+        whole.show(state, "workload");
+        each.show(state, DEFAULTS);
         CallDefaults defaults = state.file().callDefaults();
         filling = true;
         if (!statuses.isFocused()) {

@@ -264,7 +264,7 @@ final class CallEditor {
         defaults = state.file().callDefaults();
         boolean other = !place.equals(path);
         path = place;
-        lines.show(state, place, !other);
+        lines.show(state, place);
         showHolding(state, call);
         filling = true;
         showLanguages(call, other);

@@ -24,6 +24,6 @@ final class VisitEditor {
         if (view.getChildren().isEmpty()) {
             fields.editors(state).values().forEach(one -> view.getChildren().add(WorkloadStation.named(one)));
         }
-        fields.show(state, place, false);
+        fields.show(state, place);
     }
 }

@@ -36,7 +36,9 @@ public final class RecordingProxy implements AutoCloseable {
     /** Headers of one connection, and those that the sending library writes itself. */
     private static final Set<String> NOT_PASSED_ON = Set.of("connection", "keep-alive", "proxy-authenticate",
             "proxy-authorization", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "host",
-            "content-length", "expect");
+            "content-length", "expect",
+            // answers are read for what later requests carry
+            "accept-encoding");
 
     private final HttpServer server;
     private final ExecutorService work = Executors.newVirtualThreadPerTaskExecutor();
