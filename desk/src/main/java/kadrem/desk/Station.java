@@ -2,7 +2,7 @@ package kadrem.desk;
 
 import java.util.Optional;
 
-import javafx.scene.Node;
+import javafx.scene.Parent;
 import kadrem.core.verdict.Explanation;
 
 /** One place of work in the window. Interface thread only. */
@@ -10,7 +10,7 @@ public interface Station {
     /** Name in the spine. */
     String name();
 
-    Node view();
+    Parent view();
 
     /** Shows the study in its present state. */
     void show(Session.State state);

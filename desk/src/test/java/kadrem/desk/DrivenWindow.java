@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -25,14 +26,37 @@ import kadrem.desk.start.DeskApplication;
 import kadrem.load.gate.Consent;
 import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;
+import org.testfx.service.query.NodeQuery;
 import org.testfx.util.WaitForAsyncUtils;
 
 /** The real window in the hands of a test: opened, looked at on its own thread, clicked and typed into. */
 final class DrivenWindow {
     private static final long PATIENCE_SECONDS = Long.getLong("kadrem.patience", 180);
     private static final long REST_NANOS = 500_000_000L;
-    private final FxRobot robot = new FxRobot();
+    private final FxRobot robot = new Hands();
     private final DeskApplication[] application = new DeskApplication[1];
+
+    /** Finds what is on the stage and beside it, not what stands ready in stations that are not shown. */
+    private static final class Hands extends FxRobot {
+        @Override
+        public NodeQuery lookup(String query) {
+            return super.lookup(query).match(Hands::isOnStage);
+        }
+
+        @Override
+        public <T extends Node> NodeQuery lookup(Predicate<T> predicate) {
+            return super.lookup(predicate).match(Hands::isOnStage);
+        }
+
+        private static boolean isOnStage(Node node) {
+            for (Node one = node; one.getParent() != null; one = one.getParent()) {
+                if (!one.isVisible() && "middle".equals(one.getParent().getId())) {
+                    return false;
+                }
+            }
+            return true;
+        }
+    }
 
     static {
         // figures use AWT's geometry and fonts, never its windows
@@ -92,7 +116,7 @@ final class DrivenWindow {
 
     /** What the labels with an id say now, for whoever has to find out why a test failed. */
     private static String said() throws Exception {
-        return WaitForAsyncUtils.asyncFx(() -> new FxRobot()
+        return WaitForAsyncUtils.asyncFx(() -> new Hands()
                 .lookup((Node node) -> node instanceof Labeled && node.getId() != null && node.isVisible())
                 .queryAllAs(Labeled.class).stream().map(label -> label.getId() + ": \"" + label.getText() + "\"")
                 .collect(Collectors.joining(", "))).get();
@@ -149,7 +173,12 @@ final class DrivenWindow {
 
     /** Clicks in the middle of what is to be seen. Where that is, is asked on the interface thread, which alone may reckon it. */
     void click(String id) throws Exception {
-        robot.clickOn(middle(find(id, Node.class)));
+        robot.clickOn(place(id));
+    }
+
+    /** The middle of what is to be seen, on the screen. */
+    Point2D place(String id) throws Exception {
+        return middle(find(id, Node.class));
     }
 
     private static Point2D middle(Node node) throws Exception {
@@ -182,14 +211,16 @@ final class DrivenWindow {
      */
     void enter(String id, String text) throws Exception {
         await("#" + id, () -> isThere(id));
-        WaitForAsyncUtils.asyncFx(() -> {
-            TextInputControl field = robot.lookup("#" + id).queryAs(TextInputControl.class);
-            field.requestFocus();
-            field.setText(text);
-            if (field instanceof TextField line && line.getOnAction() != null) {
-                line.getOnAction().handle(new javafx.event.ActionEvent());
-            }
-        }).get();
+        WaitForAsyncUtils.asyncFx(() -> enter(robot.lookup("#" + id).queryAs(TextInputControl.class), text)).get();
+    }
+
+    /** Puts a text into a field and leaves it with the key Enter; interface thread only. */
+    static void enter(TextInputControl field, String text) {
+        field.requestFocus();
+        field.setText(text);
+        if (field instanceof TextField line && line.getOnAction() != null) {
+            line.getOnAction().handle(new javafx.event.ActionEvent());
+        }
     }
 
     /** A copy in {@code folder} of the demo study with runs, which stands beside this module. */

@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.Map;
 
 import javafx.application.Platform;
-import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
@@ -99,7 +99,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

@@ -12,7 +12,7 @@ import java.util.stream.Collectors;
 
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
-import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
@@ -164,7 +164,7 @@ public final class CompareStation implements Station {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

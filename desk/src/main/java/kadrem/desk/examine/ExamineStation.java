@@ -16,6 +16,7 @@ import java.util.stream.Stream;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckMenuItem;
 import javafx.scene.control.Label;
@@ -180,7 +181,7 @@ public final class ExamineStation implements Station {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

@@ -8,7 +8,6 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 import javafx.animation.PauseTransition;
-import javafx.geometry.Bounds;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
@@ -18,7 +17,6 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
@@ -62,6 +60,7 @@ public final class Frame {
     private final WhyDrawer drawer = new WhyDrawer(this::shutWhy);
     private final BorderPane root = new BorderPane();
     private final OpeningPane opening;
+    private final Middle middle = new Middle();
     private Station shown;
     private final Background.Clock outsideWatch;
     private static final String FILE_PROBLEM = "file-problem";
@@ -86,12 +85,13 @@ public final class Frame {
                     measure.measure(asked, told);
                     go(measure);
                 }), new VerdictStation(session, this::explain));
-        opening = new OpeningPane(session, window, this::begin, this::choose, root::setCenter, this::explain);
+        opening = new OpeningPane(session, window, this::begin, this::choose, middle::showOnce, this::explain);
+        middle.showOnce(opening.view());
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
         root.getStyleClass().add("frame");
         root.setLeft(spine.view());
-        root.setCenter(opening.view());
+        root.setCenter(middle.view());
         session.stateProperty().addListener((_, _, state) -> state.ifPresent(this::show));
         session.problemProperty().addListener((_, _, problem) -> problem.ifPresent(this::explain));
         measure.onProgress(() -> session.state().ifPresent(spine::show));
@@ -128,13 +128,15 @@ public final class Frame {
                 root.setTop(untrusted(state));
             }
             if (station.needsLoad() && state.study() instanceof FigureStudy study) {
-                root.setCenter(OpeningPane.message(station.name(), "The figures of this study were measured elsewhere ("
-                        + study.figures().stream().map(FigureFile::file).distinct().collect(Collectors.joining(", "))
-                        + "), so there is nothing to be done here. Compare and Verdict have them."));
+                middle.showOnce(OpeningPane.message(station.name(),
+                        "The figures of this study were measured elsewhere ("
+                                + study.figures().stream().map(FigureFile::file).distinct()
+                                        .collect(Collectors.joining(", "))
+                                + "), so there is nothing to be done here. Compare and Verdict have them."));
                 return;
             }
             station.show(state);
-            root.setCenter(station.view());
+            middle.show(station.view());
         });
     }
 
@@ -222,26 +224,13 @@ public final class Frame {
             if (next == null) {
                 return;
             }
-            Node seen = root.getCenter();
-            session.state().filter(state -> next.view() != seen && !isIdle(next, state)).ifPresent(state -> {
+            session.state().filter(state -> next.view() != middle.seen() && !isIdle(next, state)).ifPresent(state -> {
                 next.show(state);
-                layOutAside(next.view(), seen.getLayoutBounds());
+                middle.layOutAside(next.view());
             });
             layOutNext();
         });
         breath.play();
-    }
-
-    /** Beside the picture and within one task, so that nothing is drawn of it and the focus stays where it is. */
-    private void layOutAside(Node view, Bounds as) {
-        var aside = new StackPane(view);
-        aside.setManaged(false);
-        aside.resizeRelocate(-2 * as.getWidth(), 0, as.getWidth(), as.getHeight());
-        root.getChildren().add(aside);
-        aside.applyCss();
-        aside.layout();
-        root.getChildren().remove(aside);
-        aside.getChildren().clear();
     }
 
     private Node foot() {
@@ -249,7 +238,7 @@ public final class Frame {
         fresh.getStyleClass().add("quiet");
         fresh.setId("new-study");
         fresh.setMaxWidth(Double.MAX_VALUE);
-        fresh.setOnAction(_ -> root.setCenter(opening.newStudy()));
+        fresh.setOnAction(_ -> middle.showOnce(opening.newStudy()));
         var open = new Button("Open a study…");
         open.getStyleClass().add("quiet");
         open.setMaxWidth(Double.MAX_VALUE);
@@ -289,7 +278,7 @@ public final class Frame {
         other.setOnAction(_ -> choose());
         box.getChildren().addAll(new Label("Nothing was changed or lost. Mend the file in any editor, then:"),
                 new HBox(8, again, other));
-        root.setCenter(box);
+        middle.showOnce(box);
     }
 
     /** A study that was usable stays on the stage, with what is wrong with its file above it. */

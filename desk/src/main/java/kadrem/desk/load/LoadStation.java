@@ -9,6 +9,7 @@ import java.util.Optional;
 import javafx.collections.FXCollections;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
@@ -272,7 +273,7 @@ public final class LoadStation implements Station {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

@@ -8,7 +8,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 
 import javafx.application.Platform;
-import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.layout.HBox;
@@ -153,7 +153,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

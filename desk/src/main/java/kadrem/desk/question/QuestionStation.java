@@ -8,6 +8,7 @@ import java.util.function.Consumer;
 
 import javafx.collections.FXCollections;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
@@ -174,7 +175,7 @@ public final class QuestionStation implements Station {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

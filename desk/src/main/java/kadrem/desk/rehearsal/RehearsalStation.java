@@ -10,6 +10,7 @@ import java.util.Optional;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
@@ -108,7 +109,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
@@ -116,7 +117,7 @@ public final class VerdictStation implements Station {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 

@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
@@ -142,7 +143,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
     }
 
     @Override
-    public Node view() {
+    public Parent view() {
         return view;
     }
 
