@@ -3,6 +3,7 @@ package kadrem.cli;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -19,6 +20,7 @@ import kadrem.core.verdict.Wording;
 import kadrem.files.compare.ComparisonJson;
 import kadrem.files.compare.Results;
 import kadrem.files.compare.ValueFiles;
+import kadrem.files.imports.GivenStudy;
 import kadrem.files.study.StudyException;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -28,13 +30,15 @@ import picocli.CommandLine.Spec;
 
 /** {@code kadrem compare STUDY}, or of figures measured elsewhere {@code kadrem compare FILE.csv --baseline A}. */
 @Command(name = "compare", resourceBundle = "kadrem.cli.FieldWords", mixinStandardHelpOptions = true, description = "Compares the candidates over the rounds measured so far;"
+        + " or what answers at addresses, which it asks once, finds a load for, measures and judges;"
         + " or figures that were measured elsewhere, in CSV files with the columns candidate,round,value (an empty round means"
         + " unpaired) or in HdrHistogram logs named CANDIDATE-ROUND.hlog.")
 final class CompareCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;
-    @Parameters(paramLabel = "STUDY|FILE", arity = "1..*", description = "folder of the study, or files with figures")
-    private List<Path> paths;
+    @Parameters(paramLabel = "STUDY|URL|FILE", arity = "1..*", description = "folder of the study; addresses such as"
+            + " http://127.0.0.1:8081/berths/7, or curl commands, each in quotes; or files with figures")
+    private List<String> given;
     @Option(names = "--format", paramLabel = "text|json", defaultValue = "text", description = "how to print")
     private Main.Format format;
     @Option(names = "--baseline", paramLabel = "CANDIDATE", description = "of files: the candidate that the others are compared with"
@@ -52,24 +56,43 @@ final class CompareCommand implements Callable<Integer> {
     @Option(names = "--higher-is-better", description = "of files: higher values are better")
     private boolean higherIsBetter;
 
+    @Option(names = "--for", paramLabel = "TIME", converter = FieldOption.Measured.class, description = "of addresses: ${bundle:load.measured} of each run (found if not given)")
+    private Optional<Duration> measured;
+    @Option(names = "--rounds", paramLabel = "N", converter = FieldOption.Rounds.class, description = "of addresses: ${bundle:plan.rounds} (as many as settle a difference of 10 %% if not given)")
+    private Optional<Integer> rounds;
+    @Option(names = "--keep", paramLabel = "FOLDER", description = "of addresses: leave the study with its runs in this folder")
+    private Optional<Path> keep;
+
     CompareCommand() {
         spec = CommandSpec.create();
-        paths = List.of();
+        given = List.of();
+        measured = Optional.empty();
+        rounds = Optional.empty();
+        keep = Optional.empty();
         format = Main.Format.text;
         baseline = Optional.empty();
         figure = Optional.empty();
     }
 
     @Override
-    public Integer call() throws StudyException, Main.BadInput, IOException {
+    public Integer call() throws StudyException, Main.BadInput, IOException, InterruptedException {
+        PrintWriter out = spec.commandLine().getOut();
+        PrintWriter err = spec.commandLine().getErr();
+        if (given.stream().anyMatch(GivenStudy::isGiven)) {
+            return new ComparingGiven(given,
+                    new ComparingGiven.Wanted(measured, rounds, keep, format == Main.Format.json), out, err).run();
+        }
+        if (measured.isPresent() || rounds.isPresent() || keep.isPresent()) {
+            throw new Main.BadInput(
+                    "--for, --rounds and --keep belong to addresses. A study is measured by kadrem measure.");
+        }
+        List<Path> paths = given.stream().map(Path::of).toList();
         if (paths.stream().allMatch(ValueFiles::isOne)) {
-            return compareFiles();
+            return compareFiles(paths);
         }
         if (paths.size() > 1) {
             throw new Main.BadInput("Give one study, or files that end in .csv or .hlog.");
         }
-        PrintWriter out = spec.commandLine().getOut();
-        PrintWriter err = spec.commandLine().getErr();
         Results compared = StudyResults.read(paths.getFirst(), err);
         Comparison comparison = compared.verdict().comparison();
         if (format == Main.Format.json) {
@@ -81,7 +104,7 @@ final class CompareCommand implements Callable<Integer> {
         return 0;
     }
 
-    private int compareFiles() throws Main.BadInput {
+    private int compareFiles(List<Path> paths) throws Main.BadInput {
         Optional<Metric> by = figure.flatMap(Metric::byId);
         if (figure.isPresent() && by.filter(Comparison.OF_CALLS::contains).isEmpty()) {
             throw new Main.BadInput("--figure is \"" + figure.get() + "\". Use p50, p95, p99 or mean.");

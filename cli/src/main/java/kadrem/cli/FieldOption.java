@@ -74,6 +74,12 @@ abstract class FieldOption<T> implements ITypeConverter<T> {
         }
     }
 
+    static final class Rounds extends FieldOption<Integer> {
+        Rounds() {
+            super("plan.rounds", text -> Words.whole(text).map(Long::intValue));
+        }
+    }
+
     static final class Connections extends FieldOption<Integer> {
         Connections() {
             super("load.connections", text -> Words.whole(text).map(Long::intValue));

@@ -17,7 +17,7 @@ import picocli.CommandLine.Option;
 /** The program {@code kadrem} without its window. */
 @Command(name = "kadrem", mixinStandardHelpOptions = true, version = "kadrem 0.1.0", synopsisSubcommandLabel = "COMMAND", description = "Chooses between alternatives by experiment: identical load, repeated rounds, honest statistics.", subcommands = {
         NewCommand.class, AllowCommand.class, ImportCommand.class, RecordCommand.class, RehearseCommand.class,
-        WatchCommand.class, MeasureCommand.class, AgainCommand.class, FloorCommand.class,
+        WatchCommand.class, FindLoadCommand.class, MeasureCommand.class, AgainCommand.class, FloorCommand.class,
         CompareCommand.class, VerdictCommand.class, RegressCommand.class, HistoryCommand.class, ReportCommand.class,
         ExportCommand.class, CheckCommand.class,
         CompletionCommand.class,

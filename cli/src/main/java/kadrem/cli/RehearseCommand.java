@@ -54,15 +54,7 @@ final class RehearseCommand implements Callable<Integer> {
         PrintWriter err = spec.commandLine().getErr();
         StudyFile file = StudyFile.read(folder);
         file.warnings().forEach(warning -> err.println("note: " + warning));
-        Rehearsal rehearsal;
-        try {
-            Rehearse.Rehearsed made = Rehearse.run(file, _ -> false,
-                    (candidate, step) -> err.println(candidate.name() + ": " + step.words() + " …"));
-            made.trouble().ifPresent(trouble -> err.println("note: " + trouble));
-            rehearsal = made.rehearsal();
-        } catch (NotDone not) {
-            throw Main.BadInput.of("Nothing was rehearsed", not.objection());
-        }
+        Rehearsal rehearsal = rehearsal(file, err);
         MeasuredStudy study = acceptUsual ? accepting(file, rehearsal, err) : Main.measured(file);
         if (format == Main.Format.json) {
             out.println(RehearsalFile.json(rehearsal, study.agreement()));
@@ -74,8 +66,20 @@ final class RehearseCommand implements Callable<Integer> {
         return rehearsal.agrees(study.agreement()) ? 0 : up ? Main.DISAGREES : Main.RUN_FAILED;
     }
 
+    /** Rehearses, and tells of each step. */
+    static Rehearsal rehearsal(StudyFile file, PrintWriter err) throws Main.BadInput, InterruptedException {
+        try {
+            Rehearse.Rehearsed made = Rehearse.run(file, _ -> false,
+                    (candidate, step) -> err.println(candidate.name() + ": " + step.words() + " …"));
+            made.trouble().ifPresent(trouble -> err.println("note: " + trouble));
+            return made.rehearsal();
+        } catch (NotDone not) {
+            throw Main.BadInput.of("Nothing was rehearsed", not.objection());
+        }
+    }
+
     /** The study with what is usual accepted, which is saved. */
-    private static MeasuredStudy accepting(StudyFile file, Rehearsal rehearsal, PrintWriter err)
+    static MeasuredStudy accepting(StudyFile file, Rehearsal rehearsal, PrintWriter err)
             throws StudyException, Main.BadInput, IOException {
         MeasuredStudy study = Main.measured(file);
         Map<Difference, String> usual = UsualDifferences.among(rehearsal.open(study.agreement()), study.workload());
@@ -88,7 +92,7 @@ final class RehearseCommand implements Callable<Integer> {
         return changed.measured();
     }
 
-    private static String text(MeasuredStudy study, Rehearsal rehearsal) {
+    static String text(MeasuredStudy study, Rehearsal rehearsal) {
         var text = new StringBuilder();
         var rows = new ArrayList<List<String>>();
         var head = new ArrayList<>(List.of("visit", "call"));

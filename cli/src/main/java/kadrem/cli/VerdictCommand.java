@@ -61,16 +61,12 @@ final class VerdictCommand implements Callable<Integer> {
             AtomicFile.write(junit.get().toAbsolutePath(),
                     TestReport.of(verdict, Instant.now()).getBytes(StandardCharsets.UTF_8));
         }
-        if (format == Main.Format.json) {
-            out.println(ComparisonJson.write(verdict));
-        } else {
-            print(verdict, out);
-        }
+        print(verdict, format == Main.Format.json, out);
         out.flush();
         return exitCode(results);
     }
 
-    private static int exitCode(Results results) {
+    static int exitCode(Results results) {
         return switch (results.verdict().kind()) {
             case RECOMMENDED, EITHER -> 0;
             case NONE_MEETS -> Main.MISSED;
@@ -79,6 +75,14 @@ final class VerdictCommand implements Callable<Integer> {
                     ? Main.UNSOUND
                     : Main.NOT_SETTLED;
         };
+    }
+
+    static void print(Verdict verdict, boolean asJson, PrintWriter out) {
+        if (asJson) {
+            out.println(ComparisonJson.write(verdict));
+        } else {
+            print(verdict, out);
+        }
     }
 
     private static void print(Verdict verdict, PrintWriter out) {

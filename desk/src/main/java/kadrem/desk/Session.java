@@ -82,7 +82,7 @@ public final class Session implements AutoCloseable {
             Consent.Asked asked, int wholeRounds) {
         /** The rehearsal of the present workload, if there was one. */
         public Optional<Rehearsal> presentRehearsal() {
-            return rehearsal.filter(one -> one.loadDigest().equals(digest));
+            return study().measured().flatMap(study -> rehearsal.filter(one -> one.isOf(study)));
         }
 
         public Study study() {

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
 import kadrem.core.study.FigureStudy;
@@ -19,7 +18,7 @@ import kadrem.load.gate.NotAllowed;
  *
  * @param objection why nothing may be measured yet
  * @param notes what does not stand against it, in clauses
- * @param rehearsal the rehearsal of this workload and load, if there was one
+ * @param rehearsal the rehearsal of this workload, if there was one
  */
 public record Preflight(Optional<Objection> objection, List<String> notes, Optional<Rehearsal> rehearsal) {
     public Preflight {
@@ -34,7 +33,7 @@ public record Preflight(Optional<Objection> objection, List<String> notes, Optio
         }
         MeasuredStudy study = file.measured();
         Optional<Rehearsal> rehearsal = RehearsalFile.read(file.folder())
-                .filter(one -> one.loadDigest().equals(LoadDigest.of(study)));
+                .filter(one -> one.isOf(study));
         Optional<Objection> objection = rehearsal.flatMap(one -> one.objection(study.agreement()))
                 .map(Objection.Said::new);
         var notes = new ArrayList<String>();

@@ -37,18 +37,25 @@ public final class LoadDigest {
 
     /** The first 16 hexadecimal digits of the SHA-256 of workload and load profile in their written form. */
     public static String of(MeasuredStudy study) {
+        return digest(written(study.workload()) + written(study.load()));
+    }
+
+    /** The same of the workload alone: what is sent, however much of it. */
+    public static String ofWorkload(MeasuredStudy study) {
+        return digest(written(study.workload()));
+    }
+
+    private static String digest(String text) {
         try {
-            byte[] digest = MessageDigest.getInstance("SHA-256")
-                    .digest(written(study).getBytes(StandardCharsets.UTF_8));
+            byte[] digest = MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8));
             return HexFormat.of().formatHex(digest, 0, SHOWN_BYTES);
         } catch (NoSuchAlgorithmException impossible) {
             throw new IllegalStateException("every Java platform has SHA-256", impossible);
         }
     }
 
-    private static String written(MeasuredStudy study) {
+    private static String written(Workload workload) {
         var text = new StringBuilder();
-        Workload workload = study.workload();
         workload.values().forEach(list -> written(text, list));
         if (workload.choice() != Workload.Choice.BY_SHARE) {
             line(text, "choice", workload.choice().id());
@@ -61,7 +68,11 @@ public final class LoadDigest {
             }
             visit.calls().forEach(call -> written(text, "call", call));
         }
-        LoadProfile load = study.load();
+        return text.toString();
+    }
+
+    private static String written(LoadProfile load) {
+        var text = new StringBuilder();
         line(text, "load", load.warmUp(), load.measured(), load.timeout());
         switch (load) {
             case LoadProfile.Closed closed -> {

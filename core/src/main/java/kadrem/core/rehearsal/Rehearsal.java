@@ -4,12 +4,14 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
+import kadrem.core.plan.LoadDigest;
 import kadrem.core.study.Agreement;
+import kadrem.core.study.MeasuredStudy;
 
 /**
  * One visit of each kind to every candidate.
  *
- * @param loadDigest digest of the workload that was rehearsed
+ * @param loadDigest digest of the workload that was rehearsed; in older ones, of workload and load
  * @param differences between each candidate and the baseline, whether accepted or not
  */
 public record Rehearsal(Instant at, String loadDigest, List<OfCandidate> candidates, List<Difference> differences) {
@@ -31,6 +33,11 @@ public record Rehearsal(Instant at, String loadDigest, List<OfCandidate> candida
         public boolean isGood() {
             return problem.isEmpty() && calls.stream().allMatch(RehearsedCall::isGood);
         }
+    }
+
+    /** Whether this is what the study sends, however much of it. */
+    public boolean isOf(MeasuredStudy study) {
+        return loadDigest.equals(LoadDigest.ofWorkload(study)) || loadDigest.equals(LoadDigest.of(study));
     }
 
     /** The differences that the study does not accept. */

@@ -131,7 +131,7 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
         Duration one = study.load().total();
         int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
         int rounds = study.plan().together() ? study.plan().rounds() : runs;
-        return one.multipliedBy(levels).plus(study.plan().pause()).multipliedBy(rounds);
+        return one.multipliedBy(levels).plus(study.plan().idle()).plus(study.plan().pause()).multipliedBy(rounds);
     }
 
     private static OfCandidate ofCandidate(MeasuredStudy study, double area, Rehearsed rehearsed) {

@@ -34,6 +34,12 @@ public record MeasuredStudy(String name, Question question, List<Candidate> cand
                 annotations);
     }
 
+    /** The same that sends something else. */
+    public MeasuredStudy withWorkload(Workload other) {
+        return new MeasuredStudy(name, question, candidates, other, load, plan, agreement, intended, judgement,
+                annotations);
+    }
+
     /** The same under another load. */
     public MeasuredStudy withLoad(LoadProfile other) {
         return new MeasuredStudy(name, question, candidates, workload, other, plan, agreement, intended, judgement,

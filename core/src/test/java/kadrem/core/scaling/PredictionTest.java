@@ -14,6 +14,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
+import kadrem.core.study.Plan;
 import kadrem.core.study.Bytes;
 import kadrem.core.study.Call;
 import kadrem.core.study.Course;
@@ -126,6 +127,14 @@ class PredictionTest {
         assertThat(Prediction.of(study, Optional.empty()).wallTime())
                 .isEqualTo(Duration.ofSeconds(60).plus(study.plan().pause()).multipliedBy(runs));
         assertThat(load.course().visits()).isEqualTo(OptionalLong.empty());
+    }
+
+    @Test
+    void theTimeInWhichHostsAreWatchedAtRestIsTimeToo() {
+        MeasuredStudy study = Studies.two();
+        var resting = study.withPlan(new Plan(7, 1, SECOND, Duration.ofSeconds(5), false));
+        // 1 s of warm-up, 10 s measured, 5 s at rest, 1 s between runs
+        assertThat(Prediction.of(resting, Optional.empty()).wallTime()).isEqualTo(Duration.ofSeconds(17 * 14));
     }
 
     @Test

@@ -54,6 +54,7 @@ public final class Frame {
     private final MeasureStation measure;
     private final RehearsalStation rehearsal;
     private final WorkloadStation workload;
+    private final VerdictStation verdict;
     private final List<Station> stations;
     private final Spine spine;
     private final EvidenceBar evidence = new EvidenceBar();
@@ -68,6 +69,8 @@ public final class Frame {
 
     private final ArrayDeque<Station> waiting = new ArrayDeque<>();
     private boolean laidOut;
+    /** Whether the verdict opens by itself; not once the user has gone elsewhere. */
+    private boolean awaitsVerdict;
     /** A study that is being opened, to be rehearsed then. */
     private Optional<Path> begun = Optional.empty();
 
@@ -77,14 +80,15 @@ public final class Frame {
         this.window = window;
         candidates = new CandidatesStation(session);
         measure = new MeasureStation(session, look, candidates);
-        rehearsal = new RehearsalStation(session, candidates);
+        rehearsal = new RehearsalStation(session, candidates, this::measureAndTell);
         workload = new WorkloadStation(session);
+        verdict = new VerdictStation(session, this::explain);
         stations = List.of(new QuestionStation(session, look, this::explain), candidates, workload,
                 new LoadStation(session, look), rehearsal, measure, new ExamineStation(session, look),
                 new CompareStation(session, look, this::explain, (asked, told) -> {
                     measure.measure(asked, told);
                     go(measure);
-                }), new VerdictStation(session, this::explain));
+                }), verdict);
         opening = new OpeningPane(session, window, this::begin, this::choose, middle::showOnce, this::explain);
         middle.showOnce(opening.view());
         spine = new Spine(stations, this::go, foot());
@@ -183,6 +187,20 @@ public final class Frame {
         return line;
     }
 
+    /** Measures the plan at one press; the verdict opens by itself as soon as something is settled, and at the end. */
+    private void measureAndTell() {
+        go(measure);
+        awaitsVerdict = true;
+        measure.measurePlan(this::openVerdict);
+    }
+
+    private void openVerdict() {
+        if (awaitsVerdict && shown == measure) {
+            go(verdict);
+        }
+        awaitsVerdict = false;
+    }
+
     /** Opens a study that was just made, and asks its candidates for the first time. */
     private void begin(Path made) {
         begun = Optional.of(made);
@@ -193,7 +211,7 @@ public final class Frame {
     private void show(Session.State state) {
         if (begun.filter(state.file().folder()::equals).isPresent()) {
             begun = Optional.empty();
-            rehearsal.rehearse(state);
+            rehearsal.begin(state);
         }
         root.setTop(untrusted(state));
         window.setTitle(state.study().name() + " – Kadrem");
@@ -201,6 +219,10 @@ public final class Frame {
         evidence.show(state);
         spine.show(state);
         go(shown);
+        if (awaitsVerdict && state.comparison().pairs().stream()
+                .anyMatch(pair -> pair.deciding() && pair.outcome().isSettled())) {
+            openVerdict();
+        }
         layOutOthers();
     }
 

@@ -59,6 +59,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private Runnable progressed = () -> {
     };
     private @Nullable Work work;
+    private Optional<Runnable> then = Optional.empty();
     private Optional<RunRecord> selected = Optional.empty();
     private int drawnSeconds = -1;
     private DrawingPace pace = DrawingPace.ofWindow();
@@ -226,6 +227,19 @@ public final class MeasureStation implements Station, AutoCloseable {
         session.state().ifPresent(state -> begin(state, order, told));
     }
 
+    /**
+     * Measures what of the plan is not measured yet.
+     *
+     * @param then called on the interface thread when runs were made and it is over
+     */
+    public void measurePlan(Runnable then) {
+        if (!isMeasuring()) {
+            this.then = Optional.of(then);
+            session.state().ifPresent(state -> begin(state, new Order.OfStudy(state.file(), Optional.empty()), _ -> {
+            }));
+        }
+    }
+
     private void begin(Session.State state, Order order, Consumer<String> told) {
         if (isMeasuring()) {
             return;
@@ -262,7 +276,11 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private void ended(Ended ended, Consumer<String> told) {
+        Optional<Runnable> next = then;
         over(ended.words(), ended.follows(), told);
+        if (!ended.made().isEmpty()) {
+            next.ifPresent(Runnable::run);
+        }
     }
 
     private void refused(Objection objection, Consumer<String> told) {
@@ -286,6 +304,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     }
 
     private void over(String words, String follows, Consumer<String> told) {
+        then = Optional.empty();
         Work was = work;
         work = null;
         if (was != null) {

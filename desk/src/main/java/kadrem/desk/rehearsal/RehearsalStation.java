@@ -62,6 +62,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private final GridPane grid = new GridPane();
     private final VBox differences = new VBox(6);
     private final AgreementRules rules;
+    private final LoadFinder load;
     private final ExchangeView exchange = new ExchangeView();
     private Runnable changed = () -> {
     };
@@ -70,8 +71,11 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private Optional<Rehearsal> unsaved = Optional.empty();
     /** The rehearsal of which an exchange is open. */
     private Optional<Rehearsal> opened = Optional.empty();
+    /** Whether a load is to be found as soon as all candidates have answered. */
+    private boolean findsLoad;
 
-    public RehearsalStation(Session session, CandidatesStation candidates) {
+    /** @param measure measures the study's plan, and opens what comes of it */
+    public RehearsalStation(Session session, CandidatesStation candidates, Runnable measure) {
         this.session = session;
         this.candidates = candidates;
         var heading = new Label("Rehearsal");
@@ -90,7 +94,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
         var heading2 = new Label("Where answers differ");
         heading2.getStyleClass().add("section-heading");
         rules = new AgreementRules(session, status::setText);
-        var left = new VBox(8, grid, heading2, differences, rules.view());
+        load = new LoadFinder(session, candidates, measure);
+        var left = new VBox(8, grid, load.view(), heading2, differences, rules.view());
         var scroll = new ScrollPane(left);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -119,7 +124,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     }
 
     private Optional<Rehearsal> present(Session.State state) {
-        return unsaved.filter(one -> one.loadDigest().equals(state.digest())).or(state::presentRehearsal);
+        return unsaved.filter(one -> one.isOf(state.measured())).or(state::presentRehearsal);
     }
 
     @Override
@@ -152,11 +157,12 @@ public final class RehearsalStation implements Station, AutoCloseable {
         grid.getChildren().clear();
         differences.getChildren().clear();
         rules.show(state.measured().agreement());
+        load.show(state);
         Optional<Rehearsal> rehearsal = present(state);
         if (rehearsal.isEmpty()) {
             if (worker == null) {
                 status.setText(state.rehearsal().isPresent()
-                        ? "The workload or load was changed since the last rehearsal."
+                        ? "The workload was changed since the last rehearsal."
                         : "One visit of each kind goes to every candidate, without load; their answers are compared.");
             }
             return;
@@ -317,6 +323,12 @@ public final class RehearsalStation implements Station, AutoCloseable {
         return label;
     }
 
+    /** Asks every candidate once, and finds a load for them if they all answer. */
+    public void begin(Session.State state) {
+        findsLoad = true;
+        rehearse(state);
+    }
+
     /** Asks every candidate once, unless that is under way. */
     public void rehearse(Session.State state) {
         if (worker != null) {
@@ -356,6 +368,12 @@ public final class RehearsalStation implements Station, AutoCloseable {
             status.setText(words);
         }
         changed.run();
+        boolean good = made.filter(one -> one.candidates().stream().allMatch(Rehearsal.OfCandidate::isGood))
+                .isPresent();
+        if (findsLoad && good) {
+            session.state().ifPresent(load::find);
+        }
+        findsLoad = false;
     }
 
     private void stop() {
@@ -368,6 +386,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
 
     @Override
     public void close() {
+        load.close();
         Background.Running running = worker;
         if (running != null) {
             running.stop();

@@ -29,6 +29,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.SecretReference;
 import kadrem.files.AtomicFile;
 import kadrem.files.study.StudyFile;
+import org.apache.commons.io.file.PathUtils;
 
 /** A whole study as one file, which opens elsewhere and gives the same figures to the last digit. */
 public final class StudyZip {
@@ -250,11 +251,7 @@ public final class StudyZip {
 
     private static void delete(Path folder) throws IOException {
         if (Files.exists(folder)) {
-            try (Stream<Path> all = Files.walk(folder)) {
-                for (Path one : all.sorted(Collections.reverseOrder()).toList()) {
-                    Files.delete(one);
-                }
-            }
+            PathUtils.deleteDirectory(folder);
         }
     }
 }

@@ -60,6 +60,11 @@ public final class GivenStudy {
         return List.copyOf(notes);
     }
 
+    /** Whether a word of a command line is an address or a curl command. */
+    public static boolean isGiven(String word) {
+        return word.strip().matches("(?is)(https?://\\S+|curl\\s.+)");
+    }
+
     private static List<Asked> asked(List<String> given, Set<String> notes) throws ImportException {
         List<Asked> each = new ArrayList<>();
         for (Imported imported : imported(given)) {

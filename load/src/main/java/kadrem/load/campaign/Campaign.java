@@ -92,7 +92,7 @@ public final class Campaign {
      * Has the generator warmed up before the first run, with the answers of a rehearsal where there is one. Before {@link #run}.
      */
     public void warmUp(Optional<Rehearsal> rehearsal) {
-        answers = SelfCheck.answers(rehearsal, digest);
+        answers = SelfCheck.answers(rehearsal, study);
         warmsUp = true;
     }
 

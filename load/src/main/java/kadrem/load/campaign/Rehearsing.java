@@ -78,9 +78,10 @@ public final class Rehearsing {
         }
         List<Difference> differences = differences(comparison, all);
         // what users were given to prove who they are is compared, and then kept nowhere
-        return new Rehearsal(clock.instant(), LoadDigest.of(study), all.stream().map(one -> new Rehearsal.OfCandidate(
-                one.candidate(), one.calls().stream().map(call -> call.hiding(proofs)).toList(),
-                RehearsedCall.hidden(one.problem(), proofs))).toList(),
+        return new Rehearsal(clock.instant(), LoadDigest.ofWorkload(study),
+                all.stream().map(one -> new Rehearsal.OfCandidate(
+                        one.candidate(), one.calls().stream().map(call -> call.hiding(proofs)).toList(),
+                        RehearsedCall.hidden(one.problem(), proofs))).toList(),
                 differences.stream().map(one -> new Difference(one.call(), one.candidate(), one.where(),
                         RehearsedCall.hidden(one.baseline(), proofs), RehearsedCall.hidden(one.value(), proofs)))
                         .toList());

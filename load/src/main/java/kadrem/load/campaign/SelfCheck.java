@@ -15,7 +15,6 @@ import java.util.stream.Collectors;
 import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
-import kadrem.core.plan.LoadDigest;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.grammar.Field;
@@ -72,7 +71,7 @@ public final class SelfCheck {
     /** The same, tried so often at most. */
     static Optional<Capacity> of(LoadMaker maker, MeasuredStudy study, Path studyFolder, Optional<Rehearsal> rehearsal,
             int mostTries) throws UnusableCall {
-        List<RehearsedCall> rehearsed = answers(rehearsal, LoadDigest.of(study));
+        List<RehearsedCall> rehearsed = answers(rehearsal, study);
         int users = Math.clamp(study.load().connections(), MIN_USERS, MAX_USERS);
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
         Optional<Capacity> least = Optional.empty();
@@ -143,8 +142,8 @@ public final class SelfCheck {
     }
 
     /** What the first candidate answered whose rehearsal went well, if that was of this workload. */
-    static List<RehearsedCall> answers(Optional<Rehearsal> rehearsal, String digest) {
-        return rehearsal.filter(one -> one.loadDigest().equals(digest)).stream()
+    static List<RehearsedCall> answers(Optional<Rehearsal> rehearsal, MeasuredStudy study) {
+        return rehearsal.filter(one -> one.isOf(study)).stream()
                 .flatMap(one -> one.candidates().stream()).filter(Rehearsal.OfCandidate::isGood).findFirst()
                 .map(Rehearsal.OfCandidate::calls).orElse(List.of());
     }

@@ -16,7 +16,7 @@ final class TimeLeft {
 
     TimeLeft(MeasuredStudy study) {
         int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
-        load = study.load().total().multipliedBy(levels).plus(study.plan().pause());
+        load = study.load().total().multipliedBy(levels).plus(study.plan().idle()).plus(study.plan().pause());
         isSearch = levels > 1;
     }
 

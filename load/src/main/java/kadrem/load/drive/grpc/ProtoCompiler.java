@@ -5,12 +5,12 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.concurrent.TimeUnit;
 
 import com.google.protobuf.Message;
+import org.apache.commons.io.file.PathUtils;
 
 /** The compiler of .proto files that ships with Kadrem: protoc, as Maven Central has it. */
 final class ProtoCompiler {
@@ -60,15 +60,7 @@ final class ProtoCompiler {
             Thread.currentThread().interrupt();
             throw new IOException("the compiler was not waited for");
         } finally {
-            delete(work);
-        }
-    }
-
-    private static void delete(Path folder) throws IOException {
-        try (var paths = Files.walk(folder)) {
-            for (Path path : paths.sorted(Comparator.reverseOrder()).toList()) {
-                Files.delete(path);
-            }
+            PathUtils.deleteDirectory(work);
         }
     }
 
