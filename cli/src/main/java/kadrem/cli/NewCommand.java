@@ -27,7 +27,8 @@ final class NewCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "STUDY", description = "folder to be made, or an empty one")
     private Path folder;
     @Parameters(index = "1..*", paramLabel = "GIVEN", description = "what there is to choose between: addresses, such as"
-            + " http://127.0.0.1:8081/berths/7, or curl commands, each in quotes; from them come candidates and calls")
+            + " http://127.0.0.1:8081/berths/7, with \"launched by\" and a command after it where it does not run yet, or curl commands, each in"
+            + " quotes; or files, such as a capture or an API description; from them come candidates and calls")
     private List<String> given;
     @Option(names = "--name", paramLabel = "TEXT", defaultValue = "", description = "name of the study (default: that of the folder)")
     private String name;

@@ -222,6 +222,7 @@ class DecisionWindowTest {
                 .startsWith("1.");
 
         // from one field to the next, with the mouse: the second stays where it is while the first is saved
+        window.reveal("reason-0-loop");
         window.robot().clickOn(window.find("reason-0-loop", TextField.class));
         window.robot().write(" or so");
         window.robot().clickOn(window.find("reason-0-pool", TextField.class));

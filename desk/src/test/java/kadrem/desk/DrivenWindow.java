@@ -18,6 +18,7 @@ import javafx.scene.Node;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyCode;
@@ -188,6 +189,22 @@ final class DrivenWindow {
             node.getScene().getRoot().layout();
             Bounds bounds = node.localToScreen(node.getBoundsInLocal());
             return new Point2D(bounds.getCenterX(), bounds.getCenterY());
+        }).get();
+    }
+
+    /** Scrolls until the node stands in the middle of the pane in which it lies, or as near to it as the pane goes. */
+    void reveal(String id) throws Exception {
+        Node node = find(id, Node.class);
+        WaitForAsyncUtils.asyncFx(() -> {
+            for (Node one = node; one != null; one = one.getParent()) {
+                if (one instanceof ScrollPane pane) {
+                    Bounds content = pane.getContent().getBoundsInLocal();
+                    double y = pane.getContent().sceneToLocal(node.localToScene(node.getBoundsInLocal())).getCenterY();
+                    double seen = pane.getViewportBounds().getHeight();
+                    pane.setVvalue(Math.clamp((y - seen / 2) / Math.max(1, content.getHeight() - seen), 0.0, 1.0));
+                    return;
+                }
+            }
         }).get();
     }
 

@@ -26,6 +26,7 @@ import kadrem.core.study.grammar.Grammar;
 import kadrem.desk.form.GroupForm;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Look;
+import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.workload.WorkloadStation;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
@@ -290,7 +291,8 @@ class FormsWindowTest {
     /** The stations with a grammar of one's own, side by side in a window. */
     private Void show(Session session) {
         var look = new Look();
-        var stations = List.of(new WorkloadStation(session), new LoadStation(session, look));
+        var stations = List.of(new WorkloadStation(session, new CandidatesStation(session)),
+                new LoadStation(session, look));
         session.stateProperty().addListener((_, _, state) -> state
                 .ifPresent(now -> stations.forEach(one -> one.show(now))));
         var stage = new Stage();

@@ -17,8 +17,10 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.Labeled;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
@@ -443,7 +445,7 @@ class StudyMakingTest {
         DrivenWindow.await("the end", () -> !window.robot().lookup("#measure").queryButton().isDisabled());
     }
 
-    /** From nothing but two addresses to both answers side by side. */
+    /** From nothing but two addresses to both answers side by side, a load that is found, and its first run. */
     @Test
     void twoAddressesOnTheFirstScreenBecomeAStudy() throws Exception {
         window.openEmpty();
@@ -461,6 +463,43 @@ class StudyMakingTest {
                 () -> window.isThere("rehearsed-0-a") && window.isThere("rehearsed-0-b"));
         assertThat(window.find("rehearsed-0-a", Button.class).getText()).startsWith("200");
         assertThat(window.find("rehearsed-0-b", Button.class).getText()).startsWith("200");
+        DrivenWindow.await("a load that was found", () -> window.robot().lookup("#measure-proposed").tryQuery()
+                .filter(Node::isVisible).isPresent());
+        assertThat(window.find("measure-proposed", Button.class).getText())
+                .matches("Measure: \\d+ rounds, about \\d+ min");
+        assertThat(window.text("proposed-load")).contains("calls/s").contains("four times in five");
+        window.press("measure-proposed");
+        DrivenWindow.await("the first run", () -> window.robot().lookup("#run-title").tryQueryAs(Label.class)
+                .filter(title -> title.getText().startsWith("Round 1")).isPresent());
+        window.press("stop-measuring");
+        DrivenWindow.await("the end", () -> window.says("measure-status", "Stopped"));
+        assertThat(window.isThere("measure-status")).as("who stops stays where they are").isTrue();
+    }
+
+    @Test
+    void aStudyThatWasOpenIsOnTheFirstScreenWithWhatItSaid() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.close();
+        window.prepare();
+        window.openEmpty();
+        DrivenWindow.await("the first screen", () -> window.isThere("recent-0"));
+        assertThat(window.find("recent-0", Button.class).getText()).isEqualTo("Two boards");
+        assertThat(window.robot().lookup(".muted").queryAllAs(Label.class)).extracting(Label::getText)
+                .contains("Nothing measured yet that can be compared.");
+        window.press("recent-0");
+        DrivenWindow.await("the study", () -> window.isThere("evidence-sentence"));
+    }
+
+    @Test
+    void aTableOfFiguresLeadsToWhatHasToBeSaidOfIt() throws Exception {
+        window.openEmpty();
+        DrivenWindow.await("the first screen", () -> window.isThere("given"));
+        TextArea given = window.find("given", TextArea.class);
+        WaitForAsyncUtils.asyncFx(() -> given.setText(folder.resolve("figures.csv").toString())).get();
+        window.press("begin");
+        DrivenWindow.await("the rest", () -> window.isThere("new-from"));
+        assertThat(window.find("new-from", TextField.class).getText()).endsWith("figures.csv");
     }
 
     @Test
@@ -477,6 +516,28 @@ class StudyMakingTest {
         window.press("go-on");
         DrivenWindow.await("why it cannot be asked", () -> window.robot().lookup(".problem").queryAll().stream()
                 .anyMatch(node -> node instanceof Label why && why.getText().contains("KADREM_X_API_KEY")));
+    }
+
+    /** A call is tried where it is written, as it is typed, by a press or by the keys. */
+    @Test
+    void aCallIsTriedWhereItIsWritten() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("workload");
+        window.press("try-call");
+        DrivenWindow.await("both answers", () -> window.isThere("tried-candidate") && window.isThere("tried-b"));
+        assertThat(window.robot().lookup("#tried-b").queryAs(Labeled.class).getText()).startsWith("200");
+        assertThat(window.robot().lookup("#exchange-title").queryAllAs(Label.class)).extracting(Label::getText)
+                .anyMatch(title -> title.endsWith(", Candidate A"));
+        window.choose("try-who", "b");
+        window.enter("call-path", "/berths/nowhere");
+        awaitSaved(study, "/berths/nowhere");
+        window.robot().push(KeyCode.CONTROL, KeyCode.ENTER);
+        DrivenWindow.await("what was typed is asked, of one", () -> !window.isThere("tried-candidate")
+                && window.robot().lookup("#tried-b").tryQueryAs(Labeled.class)
+                        .filter(one -> one.getText().endsWith("✕")).isPresent());
+        window.go("rehearsal");
+        assertThat(study.resolve("rehearsal.json")).as("a try is no rehearsal").doesNotExist();
     }
 
     /** What implementations always differ in is proposed with its reason, and accepted at one press; the rest stays. */

@@ -133,7 +133,10 @@ class WindowTest {
         assertThat(window.find("evidence-sentence", Label.class).getText())
                 .isEqualTo("Nothing measured yet that can be compared.");
         window.go("measure");
-        assertThat(window.find("measure", Button.class).getText()).isEqualTo("Measure 2 rounds");
+        assertThat(window.find("measure", Button.class).getText()).as("what the plan lacks")
+                .isEqualTo("Measure 6 rounds");
+        Spinner<Integer> rounds = robot.lookup("#rounds-now").query();
+        WaitForAsyncUtils.asyncFx(() -> rounds.getValueFactory().setValue(2)).get();
         window.click("measure");
         DrivenWindow.await("the live view", () -> robot.lookup("#run-title").queryLabeled().getText().endsWith("now"));
         assertThat(window.find("stop-measuring", Button.class).isDisabled()).isFalse();

@@ -70,6 +70,7 @@ public record FigureTheme(boolean dark) {
         var chart = new JFreeChart(null, font(12), plot, false);
         chart.setBackgroundPaint(paper());
         chart.setPadding(new RectangleInsets(6, 4, 2, 14));
+        chart.addSubtitle(new FirstFont());
         return chart;
     }
 

@@ -34,6 +34,12 @@ public record MeasuredStudy(String name, Question question, List<Candidate> cand
                 annotations);
     }
 
+    /** The same of other candidates. */
+    public MeasuredStudy withCandidates(List<Candidate> others) {
+        return new MeasuredStudy(name, question, others, workload, load, plan, agreement, intended, judgement,
+                annotations);
+    }
+
     /** The same that sends something else. */
     public MeasuredStudy withWorkload(Workload other) {
         return new MeasuredStudy(name, question, candidates, other, load, plan, agreement, intended, judgement,

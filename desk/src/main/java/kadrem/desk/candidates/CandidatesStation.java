@@ -2,6 +2,7 @@ package kadrem.desk.candidates;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 import javafx.application.Platform;
 import javafx.scene.Parent;
@@ -34,6 +35,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     private final Button launchAll = new Button("Launch and probe all");
     private final Button stopAll = new Button("Stop all");
     private final Label note = new Label();
+    private final Label answer = new Label();
     private final VBox view;
     private Runnable changed = () -> {
     };
@@ -51,9 +53,8 @@ public final class CandidatesStation implements Station, AutoCloseable {
         heading.getStyleClass().add("station-heading");
         launchAll.getStyleClass().add("accent");
         launchAll.setId("launch-all");
-        launchAll.setOnAction(_ -> session.state().ifPresent(
-                state -> state.study().candidates().forEach(one -> launched.launch(one, state.measured().workload(),
-                        state.file().folder()))));
+        launchAll.setOnAction(_ -> session.state().ifPresent(this::askAll));
+        answer.setId("candidates-answer");
         stopAll.setId("stop-all");
         stopAll.setOnAction(_ -> launched.stopAll());
         note.setWrapText(true);
@@ -78,7 +79,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
         rejected.getStyleClass().add("problem");
         rejected.setId("candidates-rejected");
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
-        var actions = new FlowPane(8, 8, launchAll, stopAll, add);
+        var actions = new FlowPane(8, 8, launchAll, stopAll, add, answer);
         actions.getChildren().addAll(UndoButtons.of(session));
         view = new VBox(10, heading, note, actions, consentQuestion.view(), rejected, form.view(), scroll);
         view.getStyleClass().add("station");
@@ -111,8 +112,30 @@ public final class CandidatesStation implements Station, AutoCloseable {
     @Override
     public String summary(Session.State state) {
         int count = state.study().candidates().size();
-        long up = state.study().candidates().stream().filter(one -> launched.status(one.id()).isUp()).count();
-        return count + (up == 0 ? ", none running now" : up == count ? ", all answer" : ", " + up + " answer");
+        return count + answering(state).map(one -> ", " + one).orElse("");
+    }
+
+    /** Launches those that can be, and probes the others. */
+    private void askAll(Session.State state) {
+        for (Candidate one : state.study().candidates()) {
+            if (one.launch().isPresent()) {
+                launched.launch(one, state.measured().workload(), state.file().folder());
+            } else {
+                launched.probe(one, state.measured().workload(), state.file().folder());
+            }
+        }
+    }
+
+    /** "1 of 2 answers", of the last probes, else of the rehearsal; empty where none was asked. */
+    private Optional<String> answering(Session.State state) {
+        List<Candidate> all = state.study().candidates();
+        List<Launched.Status> known = all.stream().map(one -> launched.status(one.id())).toList();
+        long up = known.stream().filter(Launched.Status::isUp).count();
+        if (up > 0 || known.stream().anyMatch(Launched.Status::isProblem)) {
+            return Optional.of(up + " of " + all.size() + (up == 1 ? " answers" : " answer"));
+        }
+        return state.presentRehearsal().map(rehearsal -> rehearsal.candidates().stream()
+                .filter(one -> one.problem().isEmpty()).count() + " of " + all.size() + " answered");
     }
 
     @Override
@@ -133,7 +156,11 @@ public final class CandidatesStation implements Station, AutoCloseable {
                 : "A cell with a bar on its left differs between the candidates. What was found by asking stands last.");
         boolean any = study.candidates().stream().anyMatch(one -> launched.status(one.id()).isRunning());
         stopAll.setDisable(!any);
-        launchAll.setDisable(study.candidates().stream().noneMatch(one -> one.launch().isPresent()));
+        launchAll.setDisable(study.candidates().isEmpty());
+        launchAll.setText(study.candidates().stream().noneMatch(one -> one.launch().isPresent())
+                ? "Probe all"
+                : "Launch and probe all");
+        answer.setText(answering(state).map(one -> one + ".").orElse(""));
         grid.show(state);
         consentQuestion.show(state);
     }

@@ -28,6 +28,7 @@ import javafx.scene.control.ToggleGroup;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.examine.Moved;
 import kadrem.core.examine.Occurrence;
@@ -83,14 +84,27 @@ public final class ExamineStation implements Station {
 
     /** A side from which runs are looked at. */
     public enum Side {
-        CALLS("Calls"), TAIL("Tail"), SPREAD("Spread"), BANDS("Bands"), COURSE("Over time"), DENSITY(
-                "Density"), SCATTER(
-                        "Scatter"), ERRORS(
-                                "Failures"), HOSTS("What moved"), LADDER("Ladder"), STORY("What happened");
+        CALLS(Group.CALLS, "Table"), LADDER(Group.CALLS, "Ladder"), TAIL(Group.DISTRIBUTION, "Tail"), SPREAD(
+                Group.DISTRIBUTION, "Spread"), BANDS(Group.DISTRIBUTION, "Bands"), DENSITY(Group.TIME,
+                        "Density"), COURSE(Group.TIME, "Course"), SCATTER(Group.TIME, "Scatter"), STORY(Group.TIME,
+                                "What happened"), ERRORS(Group.FAILURES, "Failures"), HOSTS(Group.HOSTS, "What moved");
+
+        private final Group group;
+        private final String title;
+
+        Side(Group group, String title) {
+            this.group = group;
+            this.title = title;
+        }
+    }
+
+    /** What a side is about. */
+    private enum Group {
+        CALLS("calls"), DISTRIBUTION("distribution"), TIME("time"), FAILURES("failures"), HOSTS("hosts");
 
         private final String title;
 
-        Side(String title) {
+        Group(String title) {
             this.title = title;
         }
     }
@@ -100,18 +114,6 @@ public final class ExamineStation implements Station {
         sides(session);
         var heading = new Label("Examine");
         heading.getStyleClass().add("station-heading");
-        var group = new ToggleGroup();
-        var sideButtons = new FlowPane(4, 4);
-        for (Side one : Side.values()) {
-            var button = new ToggleButton(one.title);
-            button.setId("side-" + one.name().toLowerCase(java.util.Locale.ROOT));
-            button.setToggleGroup(group);
-            button.getStyleClass().add("side-button");
-            button.setSelected(one == shown);
-            button.setOnAction(_ -> look(one));
-            sideToggles.put(one, button);
-            sideButtons.getChildren().add(button);
-        }
         calls.setId("examine-calls");
         time.setId("examine-time");
         wholeTime.setId("examine-whole");
@@ -136,14 +138,13 @@ public final class ExamineStation implements Station {
         note.getStyleClass().add("muted");
         note.managedProperty().bind(note.textProperty().isNotEmpty());
         VBox.setVgrow(side, Priority.ALWAYS);
-        var right = new VBox(10, sideButtons, filters, note, side);
+        var right = new VBox(10, sideButtons(), filters, note, side);
         right.setMinWidth(0);
         HBox.setHgrow(right, Priority.ALWAYS);
         var scroll = new ScrollPane(chooser.view());
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
-        scroll.setMinWidth(212);
-        scroll.setPrefWidth(212);
+        scroll.setMinWidth(Region.USE_PREF_SIZE);
         var columns = new HBox(16, scroll, right);
         VBox.setVgrow(columns, Priority.ALWAYS);
         view.getStyleClass().add("station");
@@ -167,6 +168,32 @@ public final class ExamineStation implements Station {
         sides.put(Side.HOSTS, new HostsSide());
         sides.put(Side.LADDER, new LadderSide());
         sides.put(Side.STORY, new StorySide(session, note::setText));
+    }
+
+    /** The sides, by what they are about. */
+    private Node sideButtons() {
+        var toggles = new ToggleGroup();
+        var groups = new FlowPane(18, 4);
+        for (Group group : Group.values()) {
+            var buttons = new HBox(4);
+            for (Side one : Side.values()) {
+                if (one.group == group) {
+                    var button = new ToggleButton(one.title);
+                    button.setId("side-" + one.name().toLowerCase(java.util.Locale.ROOT));
+                    button.setToggleGroup(toggles);
+                    button.getStyleClass().add("side-button");
+                    button.setSelected(one == shown);
+                    button.setAccessibleText(group.title + ": " + one.title);
+                    button.setOnAction(_ -> look(one));
+                    sideToggles.put(one, button);
+                    buttons.getChildren().add(button);
+                }
+            }
+            var title = new Label(group.title);
+            title.getStyleClass().add("side-group");
+            groups.getChildren().add(new VBox(2, title, buttons));
+        }
+        return groups;
     }
 
     private static List<Node> figure(String name, JFreeChart chart) {

@@ -74,21 +74,22 @@ final class RunChooser {
         List<Candidate> candidates = state.study().candidates();
         for (int i = 0; i < candidates.size(); i++) {
             String id = candidates.get(i).id();
-            var head = new Button(new CandidateMark(i).letter(), new CandidateMark(i).marker(5));
+            var head = new Button("", new CandidateMark(i).marker(5));
             head.setId("examine-all-" + id);
             head.setTooltip(new Tooltip("All runs of " + candidates.get(i).name()));
             head.setAccessibleText("all runs of " + candidates.get(i).name());
             head.setOnAction(_ -> flip(state, runs.stream().filter(run -> run.candidate().equals(id)).toList()));
-            head.getStyleClass().add("small-button");
-            head.setMaxWidth(Double.MAX_VALUE);
+            head.getStyleClass().add("run-choice");
             grid.add(head, i + 1, 0);
         }
         int row = 1;
         for (int round : runs.stream().mapToInt(RunRecord::round).distinct().sorted().toArray()) {
-            var name = new Button("round " + round);
+            var name = new Button(Integer.toString(round));
             name.setId("examine-round-" + round);
+            name.setTooltip(new Tooltip("All runs of round " + round));
+            name.setAccessibleText("all runs of round " + round);
             name.setOnAction(_ -> flip(state, runs.stream().filter(run -> run.round() == round).toList()));
-            name.getStyleClass().addAll("small-button", "quiet-head");
+            name.getStyleClass().addAll("run-choice", "quiet-head");
             grid.add(name, 0, row);
             for (int i = 0; i < candidates.size(); i++) {
                 String id = candidates.get(i).id();
@@ -103,13 +104,13 @@ final class RunChooser {
     }
 
     private Node cell(Session.State state, RunRecord run, int candidate) {
-        var button = new ToggleButton(name(candidate, run) + (run.isSound() ? "" : " ✕"));
+        var button = new ToggleButton(run.isSound() ? new CandidateMark(candidate).letter() : "✕");
         button.setMnemonicParsing(false);
         button.setSelected(chosen.contains(run.id()));
         button.setId("examine-" + run.round() + "-" + run.candidate());
-        button.getStyleClass().add("small-button");
-        button.setMaxWidth(Double.MAX_VALUE);
-        button.setTooltip(new Tooltip(run.isSound() ? "sound" : "unsound: Measure says why"));
+        button.getStyleClass().add("run-choice");
+        button.setTooltip(
+                new Tooltip(name(candidate, run) + (run.isSound() ? ", sound" : ", unsound: Measure says why")));
         button.setAccessibleText("look at round " + run.round() + " of " + run.candidate());
         button.setOnAction(_ -> flip(state, List.of(run)));
         return button;

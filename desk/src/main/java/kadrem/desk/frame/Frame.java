@@ -24,6 +24,7 @@ import javafx.util.Duration;
 import kadrem.core.study.FigureFile;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.verdict.Explanation;
+import kadrem.core.verdict.Wording;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -38,6 +39,7 @@ import kadrem.desk.rehearsal.RehearsalStation;
 import kadrem.desk.verdict.VerdictStation;
 import kadrem.desk.why.WhyDrawer;
 import kadrem.desk.workload.WorkloadStation;
+import kadrem.files.study.RecentStudies;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -62,6 +64,7 @@ public final class Frame {
     private final BorderPane root = new BorderPane();
     private final OpeningPane opening;
     private final Middle middle = new Middle();
+    private final RecentStudies recent = new RecentStudies(ShippedStudies.ofUser().resolve("recent.json"));
     private Station shown;
     private final Background.Clock outsideWatch;
     private static final String FILE_PROBLEM = "file-problem";
@@ -81,15 +84,15 @@ public final class Frame {
         candidates = new CandidatesStation(session);
         measure = new MeasureStation(session, look, candidates);
         rehearsal = new RehearsalStation(session, candidates, this::measureAndTell);
-        workload = new WorkloadStation(session);
-        verdict = new VerdictStation(session, this::explain);
+        workload = new WorkloadStation(session, candidates);
+        verdict = new VerdictStation(session, look, this::explain);
         stations = List.of(new QuestionStation(session, look, this::explain), candidates, workload,
                 new LoadStation(session, look), rehearsal, measure, new ExamineStation(session, look),
                 new CompareStation(session, look, this::explain, (asked, told) -> {
                     measure.measure(asked, told);
                     go(measure);
                 }), verdict);
-        opening = new OpeningPane(session, window, this::begin, this::choose, middle::showOnce, this::explain);
+        opening = new OpeningPane(session, window, this::begin, this::choose, middle::showOnce, this::explain, recent);
         middle.showOnce(opening.view());
         spine = new Spine(stations, this::go, foot());
         shown = stations.getFirst();
@@ -217,9 +220,12 @@ public final class Frame {
         window.setTitle(state.study().name() + " – Kadrem");
         root.setBottom(evidence.view());
         evidence.show(state);
+        var seen = new RecentStudies.Recent(state.file().folder().toAbsolutePath().toString(), state.study().name(),
+                Wording.standing(state.comparison()));
+        Background.AT_ONCE.run(() -> recent.note(seen));
         spine.show(state);
         go(shown);
-        if (awaitsVerdict && state.comparison().pairs().stream()
+        if (awaitsVerdict && !state.comparison().progress().isEarlyLook() && state.comparison().pairs().stream()
                 .anyMatch(pair -> pair.deciding() && pair.outcome().isSettled())) {
             openVerdict();
         }
@@ -260,7 +266,7 @@ public final class Frame {
         fresh.getStyleClass().add("quiet");
         fresh.setId("new-study");
         fresh.setMaxWidth(Double.MAX_VALUE);
-        fresh.setOnAction(_ -> middle.showOnce(opening.newStudy()));
+        fresh.setOnAction(_ -> middle.showOnce(opening.newStudy("")));
         var open = new Button("Open a study…");
         open.getStyleClass().add("quiet");
         open.setMaxWidth(Double.MAX_VALUE);

@@ -39,14 +39,18 @@ final class NewStudyPane {
     private final Label problem = new Label();
     private final VBox view;
 
-    /** @param made told the folder of the study that was made */
-    NewStudyPane(Window window, VBox message, Consumer<Path> made) {
+    /**
+     * @param source the file that it is to be made of, or empty
+     * @param made told the folder of the study that was made
+     */
+    NewStudyPane(Window window, VBox message, String source, Consumer<Path> made) {
         this.window = window;
         this.made = made;
         folder.setId("new-folder");
         folder.setPromptText("folder to be made, or an empty one");
         folder.setAccessibleText("folder of the new study");
         from.setId("new-from");
+        from.setText(source);
         from.setPromptText("nothing; or a CSV file with candidate,round,value, or an archive from Export");
         from.setAccessibleText("file to make the study from");
         metric.setId("new-metric");

@@ -182,7 +182,10 @@ final class LiveView {
 
     private static String happened(MeasuredStudy study, List<SecondSummary> seconds) {
         if (seconds.isEmpty()) {
-            return "No load yet.";
+            String idle = study.plan().idle().isPositive()
+                    ? " after " + study.plan().idle().toSeconds() + " s at rest"
+                    : "";
+            return "No load yet: it begins" + idle + ", with " + study.load().warmUp().toSeconds() + " s of warm-up.";
         }
         SecondSummary last = seconds.getLast();
         var failed = new ArrayList<String>();

@@ -23,7 +23,8 @@ final class MeasureControls {
     private final Button begin = new Button("Measure");
     private final Button again = new Button("A further sitting");
     private final Button stop = new Button("Stop");
-    private final Spinner<Integer> rounds = new Spinner<>(1, 200, 2);
+    private final Spinner<Integer> rounds = new Spinner<>(1, 200, 1);
+    private int proposed = 1;
     private final ProgressBar progress = new ProgressBar(0);
     private final Label status = new Label();
     private final Label outcome = new Label();
@@ -121,7 +122,22 @@ final class MeasureControls {
         begin.setText(rounds() == 1 ? "Measure a round" : "Measure " + rounds() + " rounds");
     }
 
+    /** What the plan lacks, until the user has said otherwise. */
+    private void propose(Session.State state) {
+        int lacking = Math.max(1, state.study().plan().rounds() - state.wholeRounds());
+        if (lacking != proposed) {
+            boolean untouched = rounds() == proposed;
+            proposed = lacking;
+            if (untouched) {
+                rounds.getValueFactory().setValue(lacking);
+            }
+        }
+    }
+
     void show(Session.State state, boolean measuring) {
+        if (!measuring) {
+            propose(state);
+        }
         nameBegin();
         begin.setDisable(measuring || state.study().candidates().isEmpty());
         Comparison.Progress known = state.comparison().progress();

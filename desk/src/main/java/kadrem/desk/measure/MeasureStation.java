@@ -230,7 +230,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     /**
      * Measures what of the plan is not measured yet.
      *
-     * @param then called on the interface thread when runs were made and it is over
+     * @param then called on the interface thread when it is through and runs were made
      */
     public void measurePlan(Runnable then) {
         if (!isMeasuring()) {
@@ -278,7 +278,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private void ended(Ended ended, Consumer<String> told) {
         Optional<Runnable> next = then;
         over(ended.words(), ended.follows(), told);
-        if (!ended.made().isEmpty()) {
+        if (!ended.made().isEmpty() && !ended.stopped()) {
             next.ifPresent(Runnable::run);
         }
     }

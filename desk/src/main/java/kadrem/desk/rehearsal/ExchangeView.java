@@ -21,7 +21,7 @@ import kadrem.core.study.Written;
 import kadrem.load.content.Pretty;
 
 /** One exchange: request as sent, head of the answer, its body pretty or raw, and where the time went. */
-final class ExchangeView {
+public final class ExchangeView {
     private static final double BAR_WIDTH = 380;
     private static final int MAX_CHARACTERS = 200_000;
 
@@ -39,7 +39,7 @@ final class ExchangeView {
             kadrem.core.study.Bytes.of(new byte[0]),
             kadrem.core.study.Bytes.of(new byte[0]), "", Timeline.NONE, java.util.Optional.empty(), "");
 
-    ExchangeView() {
+    public ExchangeView() {
         var group = new ToggleGroup();
         for (ToggleButton button : List.of(request, head, pretty, raw)) {
             button.setToggleGroup(group);
@@ -67,7 +67,7 @@ final class ExchangeView {
         enable(false);
     }
 
-    Node view() {
+    public Node view() {
         return view;
     }
 
@@ -75,7 +75,7 @@ final class ExchangeView {
         List.of(request, head, pretty, raw).forEach(button -> button.setDisable(!on));
     }
 
-    void show(String candidate, RehearsedCall call) {
+    public void show(String candidate, RehearsedCall call) {
         shown = call;
         enable(true);
         title.setText(call.call() + ", " + candidate);

@@ -26,6 +26,8 @@ import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.export.ExportDialog;
 import kadrem.desk.look.CandidateMark;
+import kadrem.desk.look.Look;
+import kadrem.figures.FigureTheme;
 import kadrem.desk.why.WhyDrawer;
 import kadrem.files.study.Edit;
 
@@ -37,6 +39,8 @@ public final class VerdictStation implements Station {
     private final VBox view = new VBox(10);
     private final Label paragraph = new Label();
     private final GridPane requirements = new GridPane();
+    private final Look look;
+    private final DecisionPane decision;
     private final RankingPane ranking;
     private final JudgedPane judged;
     private final VBox notShown = new VBox(4);
@@ -44,8 +48,12 @@ public final class VerdictStation implements Station {
     private final GridPane sittings = new GridPane();
     private final VBox bySitting = new VBox(8);
     private Optional<Session.State> shown = Optional.empty();
+    private FigureTheme drawnIn;
 
-    public VerdictStation(Session session, Consumer<Explanation> why) {
+    public VerdictStation(Session session, Look look, Consumer<Explanation> why) {
+        this.look = look;
+        drawnIn = look.figures();
+        decision = new DecisionPane(look);
         this.session = session;
         this.why = why;
         ranking = new RankingPane(why, this::edit);
@@ -88,7 +96,7 @@ public final class VerdictStation implements Station {
         right.setMinWidth(0);
         HBox.setHgrow(left, Priority.ALWAYS);
         HBox.setHgrow(right, Priority.ALWAYS);
-        var all = new VBox(12, paragraph, bySitting, new HBox(28, left, right));
+        var all = new VBox(12, decision.view(), paragraph, bySitting, new HBox(28, left, right));
         var scroll = new ScrollPane(all);
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
@@ -153,8 +161,13 @@ public final class VerdictStation implements Station {
 
     @Override
     public void show(Session.State state) {
+        if (shown.filter(before -> before == state).isPresent() && drawnIn.equals(look.figures())) {
+            return;
+        }
         shown = Optional.of(state);
+        drawnIn = look.figures();
         Verdict verdict = state.verdict();
+        decision.show(state);
         paragraph.setText(verdict.paragraph());
         fillSittings(verdict);
         fillRequirements(state.study(), verdict);

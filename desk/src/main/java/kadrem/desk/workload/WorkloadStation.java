@@ -14,6 +14,10 @@ import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyCodeCombination;
+import javafx.scene.input.KeyCombination;
+import javafx.scene.input.KeyEvent;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
@@ -24,6 +28,7 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
+import kadrem.desk.candidates.CandidatesStation;
 import kadrem.desk.UndoButtons;
 import kadrem.desk.form.FieldEditor;
 import kadrem.desk.workload.Strands.Place;
@@ -47,6 +52,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
     private final VisitEditor visitEditor;
     private final AllCallsEditor allCalls;
     private final ListsEditor lists;
+    private final TryPane trying;
     private final Button addCall = new Button("Add a call");
     private final Button earlier = new Button("Earlier");
     private final Button later = new Button("Later");
@@ -57,12 +63,13 @@ public final class WorkloadStation implements Station, AutoCloseable {
     private Optional<ImportPane> importPane = Optional.empty();
     private Place selected = new Place(0, 0);
 
-    public WorkloadStation(Session session) {
+    public WorkloadStation(Session session, CandidatesStation candidates) {
         this.session = session;
         callEditor = new CallEditor(session, rejected::setText);
         visitEditor = new VisitEditor(session, rejected::setText);
         allCalls = new AllCallsEditor(session, rejected::setText, this::addFirst);
         lists = new ListsEditor(session, rejected::setText, this::showLists);
+        trying = new TryPane(session, candidates);
         var heading = new Label("Workload");
         heading.getStyleClass().add("station-heading");
         var addVisit = new Button("Add a visit");
@@ -93,12 +100,21 @@ public final class WorkloadStation implements Station, AutoCloseable {
         title.setId("editor-title");
         var listHeading = new Label("Value lists");
         listHeading.getStyleClass().add("section-heading");
-        content.getChildren().addAll(strands.view(), rejected, title, editorPlace, listHeading, lists.view());
+        var head = new HBox(18, title, trying.hand());
+        head.setAlignment(Pos.CENTER_LEFT);
+        content.getChildren().addAll(strands.view(), rejected, head, editorPlace, trying.result(), listHeading,
+                lists.view());
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
         VBox.setVgrow(scroll, Priority.ALWAYS);
         view.getStyleClass().add("station");
         view.getChildren().addAll(heading, actions, scroll);
+        view.addEventFilter(KeyEvent.KEY_PRESSED, event -> {
+            if (new KeyCodeCombination(KeyCode.ENTER, KeyCombination.SHORTCUT_DOWN).match(event)) {
+                event.consume();
+                trying.tryIt();
+            }
+        });
         view.setOnDragOver(event -> {
             if (event.getDragboard().hasFiles()) {
                 event.acceptTransferModes(TransferMode.COPY);
@@ -134,6 +150,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
     /** Ends a recording that is under way: its listener would keep the program alive. */
     @Override
     public void close() {
+        trying.close();
         importPane.ifPresent(ImportPane::close);
     }
 
@@ -205,6 +222,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
             visitEditor.show(state, selected.path());
             only(visitEditor.view());
         }
+        trying.show(state.study(), isCall ? selected : null);
         int items = isCall ? siblings(workload) : workload.visits().size();
         int index = isCall ? selected.call() : selected.visit();
         earlier.setDisable(index <= 0);

@@ -3,6 +3,7 @@ package kadrem.files.imports;
 import java.io.IOException;
 import java.net.URI;
 import java.net.URISyntaxException;
+import java.nio.file.FileSystemNotFoundException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -13,6 +14,9 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 import kadrem.core.study.MeasuredStudy;
 import kadrem.files.study.Edit;
@@ -21,11 +25,15 @@ import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 
 /**
- * A study that is made of what somebody has who must choose: addresses, or commands of curl, one for each candidate. Each host that is
- * asked is a candidate; hosts that are asked for the same below different paths, such as {@code /v1} and {@code /v2}, are told apart by those.
+ * A study that is made of what somebody has who must choose; one file, since what is given together is told apart together. Addresses,
+ * with the command that launches what answers there or without, and commands of curl, one for each candidate: each host that is asked is a
+ * candidate; hosts that are asked for the same below different paths, such as {@code /v1} and {@code /v2}, are told apart by those. A file,
+ * such as a capture or a description, says what is asked; where addresses stand beside it, they are the candidates.
  */
 public final class GivenStudy {
     private static final int MAX_CANDIDATES = 26;
+    private static final Pattern ADDRESS = Pattern.compile("(https?://\\S+)(?:\\s+launched by\\s+(\\S.*))?",
+            Pattern.CASE_INSENSITIVE);
 
     /** A candidate: where it answers, and what it is asked below that. */
     private record Asked(String origin, String base, List<FoundCall> calls, Map<String, Object> fields) {
@@ -40,7 +48,7 @@ public final class GivenStudy {
     /**
      * Writes the study into {@code folder}, which is made where it is not there.
      *
-     * @param given texts with addresses of HTTP, each in a line of its own, or curl commands
+     * @param given texts with addresses of HTTP and names of files, each in a line of its own, or curl commands
      * @return what the user should know
      * @throws ImportException if something that is given cannot be read; nothing is written then
      * @throws IOException if the folder holds a study already, or cannot be written
@@ -62,32 +70,74 @@ public final class GivenStudy {
 
     /** Whether a word of a command line is an address or a curl command. */
     public static boolean isGiven(String word) {
-        return word.strip().matches("(?is)(https?://\\S+|curl\\s.+)");
+        return ADDRESS.matcher(word.strip()).matches() || word.strip().matches("(?is)curl\\s.+");
     }
 
     private static List<Asked> asked(List<String> given, Set<String> notes) throws ImportException {
         List<Asked> each = new ArrayList<>();
-        for (Imported imported : imported(given)) {
+        Sources sources = sources(given);
+        for (Imported imported : sources.candidates()) {
             notes.addAll(imported.notes());
             Map<String, List<FoundCall>> byOrigin = new LinkedHashMap<>();
             imported.kept().forEach(call -> byOrigin.computeIfAbsent(call.origin(), _ -> new ArrayList<>()).add(call));
             byOrigin.forEach((origin, calls) -> each.add(new Asked(origin, "", calls, imported.candidate())));
         }
-        List<Asked> apart = apart(each);
+        List<Asked> apart = sources.files().isEmpty() ? apart(each) : ofFiles(sources.files(), each, notes);
         if (apart.size() > MAX_CANDIDATES) {
             throw new ImportException("That is " + apart.size() + " candidates; give " + MAX_CANDIDATES + " at most.");
         }
         return apart;
     }
 
-    /** A line that is an address is one; the rest is commands. */
-    private static List<Imported> imported(List<String> given) throws ImportException {
+    /**
+     * What is asked in files, of whoever it may be.
+     *
+     * @param beside addresses that stand beside them; where there are none, candidates are the hosts that the files name
+     */
+    private static List<Asked> ofFiles(List<Imported> files, List<Asked> beside, Set<String> notes)
+            throws ImportException {
+        var calls = new ArrayList<FoundCall>();
+        var origins = new LinkedHashSet<String>();
+        for (Imported file : files) {
+            notes.addAll(file.notes());
+            calls.addAll(file.kept());
+            file.origin().ifPresent(origins::add);
+        }
+        if (calls.isEmpty()) {
+            throw new ImportException("The files hold no call: "
+                    + files.stream().map(Imported::summary).collect(Collectors.joining("; ")) + ".");
+        }
+        if (!beside.isEmpty()) {
+            return beside.stream()
+                    .map(one -> new Asked(one.origin(), path(one.calls().getFirst()).replaceAll("/+$", ""),
+                            calls, one.fields()))
+                    .toList();
+        }
+        if (origins.isEmpty()) {
+            notes.add("the file does not say where it is asked; Candidates has the address to be filled in");
+            origins.add(NewStudy.ADDRESS);
+        }
+        return origins.stream().map(origin -> new Asked(origin, "", calls, files.getFirst().candidate())).toList();
+    }
+
+    /** What was given: candidates by their addresses or commands, and files. */
+    private record Sources(List<Imported> candidates, List<Imported> files) {
+    }
+
+    /** A line that is an address is one, and one that names a file; the rest is commands. */
+    private static Sources sources(List<String> given) throws ImportException {
         var imported = new ArrayList<Imported>();
+        var files = new ArrayList<Imported>();
         for (String text : given) {
             var rest = new StringBuilder();
             for (String line : text.lines().toList()) {
-                if (line.strip().toLowerCase(Locale.ROOT).matches("https?://\\S+")) {
-                    imported.add(ofAddress(line.strip()));
+                Matcher address = ADDRESS.matcher(line.strip());
+                Optional<Path> file = file(line.strip());
+                if (address.matches()) {
+                    imported.add(ofAddress(address.group(1), Optional.ofNullable(address.group(2))));
+                } else if (file.isPresent()) {
+                    files.add(Importing.file(Importing.guess(file.get()), file.get(), Set.of(), false, _ -> {
+                    }));
                 } else {
                     rest.append(line).append('\n');
                 }
@@ -96,22 +146,36 @@ public final class GivenStudy {
                 imported.add(ofCommand(rest.toString()));
             }
         }
-        if (imported.isEmpty()) {
+        if (imported.isEmpty() && files.isEmpty()) {
             throw new ImportException(
                     "Nothing is given. Write an address a line, such as http://127.0.0.1:8080/berths/7");
         }
-        return imported;
+        return new Sources(imported, files);
+    }
+
+    private static Optional<Path> file(String line) {
+        try {
+            Path path = line.startsWith("file:")
+                    ? Path.of(URI.create(line))
+                    : Path.of(line.replaceAll("^[\"']|[\"']$", ""));
+            return line.isEmpty() || !Files.isRegularFile(path) ? Optional.empty() : Optional.of(path);
+        } catch (IllegalArgumentException | FileSystemNotFoundException _) {
+            return Optional.empty();
+        }
     }
 
     private static Imported ofCommand(String text) throws ImportException {
         if (Importing.guess(text) != Importing.Kind.COMMAND) {
-            throw new ImportException("\"" + text.strip() + "\" is neither an address of HTTP nor a curl command. Write"
-                    + " http://127.0.0.1:8080/berths/7, or begin with curl.");
+            throw new ImportException("\"" + text.strip()
+                    + "\" is neither an address of HTTP nor a curl command, nor is there"
+                    + " such a file. Write http://127.0.0.1:8080/berths/7, with \"launched by\" and a command after it where it"
+                    + " does not run yet, or begin with curl.");
         }
         return CommandImport.read(text);
     }
 
-    private static Imported ofAddress(String text) throws ImportException {
+    /** @param launch the command that launches what answers there, where it does not run yet */
+    private static Imported ofAddress(String text, Optional<String> launch) throws ImportException {
         try {
             var uri = new URI(text);
             if (uri.getHost() == null) {
@@ -121,11 +185,21 @@ public final class GivenStudy {
             String path = uri.getRawPath() == null || uri.getRawPath().isEmpty() ? "/" : uri.getRawPath();
             var call = new FoundCall("GET", uri.getScheme().toLowerCase(Locale.ROOT) + "://" + uri.getRawAuthority(),
                     path + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery()), List.of(), "", Optional.empty());
-            return Imported.of("visit 1", List.of(call), Map.of(), List.of());
+            return Imported.of("visit 1", List.of(call), Map.of(), List.of(),
+                    launch.isEmpty() ? Map.of() : Map.of("launch", launch(launch.get())));
         } catch (URISyntaxException cause) {
             throw new ImportException("\"" + text + "\" is no address: " + cause.getReason()
                     + ". Write what may not stand in one percent-encoded (RFC 3986).");
         }
+    }
+
+    /** Where the user is now is where the command works. */
+    private static Map<String, Object> launch(String command) throws ImportException {
+        List<ShellWords.Command> commands = ShellWords.commands(command);
+        if (commands.size() != 1) {
+            throw new ImportException("\"" + command + "\" is not one command. Put what takes several into a script.");
+        }
+        return Map.of("command", commands.getFirst().words(), "folder", Path.of("").toAbsolutePath().toString());
     }
 
     /** Those of one host are one candidate, unless they ask for the same thing below different paths. */

@@ -74,6 +74,41 @@ class GivenStudyTest {
     }
 
     @Test
+    void whatDoesNotRunYetIsLaunched() throws Exception {
+        MeasuredStudy study = of("http://127.0.0.1:8081/berths/7 launched by java -jar \"my board.jar\" --port 8081\n"
+                + "http://127.0.0.1:8082/berths/7\n");
+        assertThat(study.candidates().getFirst().launch().orElseThrow().command())
+                .containsExactly("java", "-jar", "my board.jar", "--port", "8081");
+        assertThat(study.candidates().getFirst().launch().orElseThrow().folder()).as("where the user is")
+                .isEqualTo(Path.of("").toAbsolutePath().toString());
+        assertThat(study.candidates().get(1).launch()).isEmpty();
+        assertThatThrownBy(() -> GivenStudy.create(folder.resolve("two"), "",
+                List.of("http://127.0.0.1:8081/a launched by make; ./serve")))
+                .isInstanceOf(ImportException.class);
+    }
+
+    @Test
+    void aFileSaysWhatIsAskedOfTheAddressesBesideIt() throws Exception {
+        Path requests = folder.resolve("tides request.http");
+        Files.writeString(requests, "GET /tides?day=1 HTTP/1.1\nHost: boards.example\nAccept: application/json\n\n");
+        MeasuredStudy study = of("http://127.0.0.1:8081", "http://127.0.0.1:8082/v2/", requests.toString());
+        assertThat(study.candidates()).extracting(one -> one.address().toString())
+                .containsExactly("http://127.0.0.1:8081", "http://127.0.0.1:8082/v2");
+        assertThat(study.workload().calls()).extracting(call -> call.method() + " " + call.path())
+                .containsExactly("GET /tides?day=1");
+        assertThat(study.candidates()).extracting(Candidate::ready).containsOnly("/tides?day=1");
+    }
+
+    @Test
+    void aFileAloneSaysWhoIsAskedToo() throws Exception {
+        Path requests = folder.resolve("tides.http");
+        Files.writeString(requests, "GET /tides HTTP/1.1\nHost: 127.0.0.1:8099\n\n");
+        MeasuredStudy study = of(requests.toUri().toString());
+        assertThat(study.candidates()).extracting(one -> one.address().toString())
+                .containsExactly("http://127.0.0.1:8099");
+    }
+
+    @Test
     void aSecretOfACommandIsAReference() throws Exception {
         List<String> notes = GivenStudy.create(folder.resolve("s"), "",
                 List.of("curl http://127.0.0.1:8081/a -H 'X-API-Key: neap-tide'", "curl http://127.0.0.1:8082/a"));

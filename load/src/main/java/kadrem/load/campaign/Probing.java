@@ -81,6 +81,9 @@ public final class Probing {
             launched = new Launching(studyFolder, kadrem, control).bringUp(candidate, isUp.test(candidate),
                     "probe-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
+            // a second of one user that does not count: it meets a generator and a candidate that are not warm
+            told.accept(candidate, Step.Plain.REHEARSING);
+            step(candidate, 1);
             for (int users : USERS) {
                 told.accept(candidate, new Step.AtLevel(users, users == 1 ? "user" : "users"));
                 steps.add(step(candidate, users));
@@ -99,10 +102,10 @@ public final class Probing {
         return new Probe(candidate.id(), steps, problem);
     }
 
-    private static boolean isWorthMore(List<Probe.Step> steps) {
+    /** Whether twice the users of the last step may bring more, without harm. */
+    static boolean isWorthMore(List<Probe.Step> steps) {
         Probe.Step last = steps.getLast();
-        // the first step warms the candidate up too
-        boolean grows = steps.size() <= 2
+        boolean grows = steps.size() == 1
                 || last.callsPerSecond() > steps.get(steps.size() - 2).callsPerSecond() * STILL_GROWS;
         return last.isBorne() && grows && last.callsPerSecond() < ENOUGH;
     }
