@@ -56,6 +56,9 @@ final class ComparingGiven {
                 throw new Main.BadInput(String.valueOf(cause.getMessage()));
             }
             Consent.ofUser().own(folder);
+            if (!keeps) {
+                err.println("The study is in " + folder + " until this ends; --keep FOLDER leaves it behind.");
+            }
             int code = measured(folder);
             if (code == Main.STOPPED && !keeps) {
                 keeps = true;

@@ -13,6 +13,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 
+import javafx.event.Event;
+import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
@@ -20,10 +22,12 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
+import javafx.scene.input.ContextMenuEvent;
 import javafx.scene.input.KeyCode;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
+import kadrem.core.study.Capture;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Workload;
@@ -529,6 +533,16 @@ class StudyMakingTest {
         assertThat(window.robot().lookup("#tried-b").queryAs(Labeled.class).getText()).startsWith("200");
         assertThat(window.robot().lookup("#exchange-title").queryAllAs(Label.class)).extracting(Label::getText)
                 .anyMatch(title -> title.endsWith(", Candidate A"));
+        // what is pointed at is expected, captured, or let differ
+        pointAt("\"Alder\"", "Expect $.quay to be Alder");
+        awaitSaved(study, "$.quay: Alder");
+        pointAt("\"nights\"", "Capture $.reservations[0].nights");
+        awaitSaved(study, "nights:");
+        pointAt("\"depth\"", "Let $.depth differ");
+        awaitSaved(study, "$.depth");
+        assertThat(saved(study).workload().calls().getFirst().captures()).singleElement()
+                .isEqualTo(new Capture("nights", new Capture.Source.Json("$.reservations[0].nights")));
+        assertThat(saved(study).agreement().ignoredJson()).containsExactly("$.depth");
         window.choose("try-who", "b");
         window.enter("call-path", "/berths/nowhere");
         awaitSaved(study, "/berths/nowhere");
@@ -536,8 +550,28 @@ class StudyMakingTest {
         DrivenWindow.await("what was typed is asked, of one", () -> !window.isThere("tried-candidate")
                 && window.robot().lookup("#tried-b").tryQueryAs(Labeled.class)
                         .filter(one -> one.getText().endsWith("✕")).isPresent());
+        assertThat(window.text("why-wrong")).isEmpty();
         window.go("rehearsal");
         assertThat(study.resolve("rehearsal.json")).as("a try is no rehearsal").doesNotExist();
+        window.press("rehearse");
+        DrivenWindow.await("the rehearsal", () -> window.isThere("rehearsed-0-b"));
+        window.go("workload");
+        assertThat(window.text("why-wrong")).as("a red bead says why").startsWith("call: Candidate A: ")
+                .contains("; Board B: ");
+        assertThat(window.find("bead-call", Button.class).getStyleClass()).contains("bead-wrong");
+    }
+
+    /** Opens the menu of the exchange at a place of its text, and chooses from it. */
+    private void pointAt(String words, String choice) throws Exception {
+        WaitForAsyncUtils.asyncFx(() -> {
+            TextArea text = window.robot().lookup("#exchange-text").queryAs(TextArea.class);
+            text.positionCaret(text.getText().indexOf(words) + 1);
+            Point2D middle = text.localToScreen(20, 20);
+            Event.fireEvent(text, new ContextMenuEvent(ContextMenuEvent.CONTEXT_MENU_REQUESTED, 20, 20, middle.getX(),
+                    middle.getY(), true, null));
+        }).get();
+        DrivenWindow.await(choice, () -> window.robot().lookup(choice).tryQuery().isPresent());
+        window.robot().clickOn(choice);
     }
 
     /** What implementations always differ in is proposed with its reason, and accepted at one press; the rest stays. */

@@ -17,6 +17,7 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Plan;
 import kadrem.core.study.grammar.Durations;
+import kadrem.files.run.StudyLock;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyFile;
 import kadrem.load.campaign.Probing;
@@ -50,7 +51,7 @@ public final class FindLoad {
      *
      * @param isUp candidates that the user has launched already, which are used as they are and left running
      * @param told of each step, on the calling thread
-     * @throws NotDone if they may not be asked; the objection says why
+     * @throws NotDone if they may not be asked, or are being measured; the objection says why
      * @throws InterruptedException if the thread was interrupted; what was launched is stopped
      */
     public static Found run(StudyFile file, Predicate<Candidate> isUp, BiConsumer<Candidate, Step> told)
@@ -61,7 +62,7 @@ public final class FindLoad {
         }
         MeasuredStudy study = file.measured();
         List<Probe> probes;
-        try (var generator = new GeneratorProcess()) {
+        try (StudyLock _ = Measurement.lock(file); var generator = new GeneratorProcess()) {
             probes = new Probing(study, file.folder(), Program.command(), generator, isUp, told).run();
         }
         var troubles = new ArrayList<String>();

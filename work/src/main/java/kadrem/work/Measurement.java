@@ -111,7 +111,8 @@ public final class Measurement implements AutoCloseable {
         }
     }
 
-    private static StudyLock lock(StudyFile file) throws NotDone {
+    /** Takes the study for a load that nothing may disturb. */
+    static StudyLock lock(StudyFile file) throws NotDone {
         try {
             return StudyLock.take(file.folder());
         } catch (IOException cause) {

@@ -97,6 +97,9 @@ class MeasurementTest {
         try (StudyLock _ = StudyLock.take(folder)) {
             assertThatThrownBy(() -> measurement(ofStudy(file)).run()).isInstanceOf(NotDone.class)
                     .hasMessageContaining("is being measured by another Kadrem");
+            assertThatThrownBy(() -> FindLoad.run(file, _ -> false, (_, _) -> {
+            })).as("a search for a load would disturb it").isInstanceOf(NotDone.class)
+                    .hasMessageContaining("is being measured by another Kadrem");
         }
         nothingWasDone();
     }

@@ -112,7 +112,7 @@ public final class CandidatesStation implements Station, AutoCloseable {
     @Override
     public String summary(Session.State state) {
         int count = state.study().candidates().size();
-        return count + answering(state).map(one -> ", " + one).orElse("");
+        return answering(state).orElse(count + (count == 1 ? " candidate" : " candidates"));
     }
 
     /** Launches those that can be, and probes the others. */

@@ -72,7 +72,7 @@ public final class Frame {
 
     private final ArrayDeque<Station> waiting = new ArrayDeque<>();
     private boolean laidOut;
-    /** Whether the verdict opens by itself; not once the user has gone elsewhere. */
+    /** Whether the verdict opens by itself, where Measure is looked at when there is one. */
     private boolean awaitsVerdict;
     /** A study that is being opened, to be rehearsed then. */
     private Optional<Path> begun = Optional.empty();

@@ -20,10 +20,12 @@ import kadrem.work.Measurement;
 
 /** What begins a measurement, reaches into it and ends it, and the line that says how it stands. */
 final class MeasureControls {
+    private static final int MAX_ROUNDS = 200;
+
     private final Button begin = new Button("Measure");
     private final Button again = new Button("A further sitting");
     private final Button stop = new Button("Stop");
-    private final Spinner<Integer> rounds = new Spinner<>(1, 200, 1);
+    private final Spinner<Integer> rounds = new Spinner<>(1, MAX_ROUNDS, 1);
     private int proposed = 1;
     private final ProgressBar progress = new ProgressBar(0);
     private final Label status = new Label();
@@ -124,7 +126,7 @@ final class MeasureControls {
 
     /** What the plan lacks, until the user has said otherwise. */
     private void propose(Session.State state) {
-        int lacking = Math.max(1, state.study().plan().rounds() - state.wholeRounds());
+        int lacking = Math.clamp(state.study().plan().rounds() - state.wholeRounds(), 1, MAX_ROUNDS);
         if (lacking != proposed) {
             boolean untouched = rounds() == proposed;
             proposed = lacking;

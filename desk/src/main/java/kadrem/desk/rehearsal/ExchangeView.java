@@ -2,22 +2,28 @@ package kadrem.desk.rehearsal;
 
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.control.ContextMenu;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextArea;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
+import javafx.scene.control.skin.TextAreaSkin;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
+import kadrem.core.study.Call;
 import kadrem.core.study.Written;
+import kadrem.load.content.PointedValue;
 import kadrem.load.content.Pretty;
 
 /** One exchange: request as sent, head of the answer, its body pretty or raw, and where the time went. */
@@ -65,6 +71,39 @@ public final class ExchangeView {
         times.getStyleClass().add("muted");
         view.getChildren().addAll(title, outcome, new HBox(4, request, head, pretty, raw), text, bar, times);
         enable(false);
+    }
+
+    /**
+     * Has a menu come up where somebody points at a value of a JSON body, or at a header.
+     *
+     * @param ofValue what can be done with a value of the body
+     * @param ofHeader what can be done with a header of the answer
+     */
+    public void offer(Function<PointedValue, List<MenuItem>> ofValue,
+            Function<Call.Header, List<MenuItem>> ofHeader) {
+        var menu = new ContextMenu();
+        text.setOnContextMenuRequested(event -> {
+            int place = event.isKeyboardTrigger() || !(text.getSkin() instanceof TextAreaSkin skin)
+                    ? text.getCaretPosition()
+                    : skin.getIndex(event.getX(), event.getY()).getCharIndex();
+            menu.getItems().setAll(pointed(place, ofValue, ofHeader));
+            if (!menu.getItems().isEmpty()) {
+                menu.show(text, event.getScreenX(), event.getScreenY());
+            }
+            event.consume();
+        });
+    }
+
+    private List<MenuItem> pointed(int place, Function<PointedValue, List<MenuItem>> ofValue,
+            Function<Call.Header, List<MenuItem>> ofHeader) {
+        if (head.isSelected()) {
+            // the first line is the status
+            int line = (int) text.getText().substring(0, Math.min(place, text.getLength())).lines().count() - 2;
+            return line >= 0 && line < shown.headers().size() ? ofHeader.apply(shown.headers().get(line)) : List.of();
+        }
+        return request.isSelected()
+                ? List.of()
+                : PointedValue.at(text.getText(), place).map(ofValue).orElse(List.of());
     }
 
     public Node view() {

@@ -36,6 +36,7 @@ final class LoadFinder implements AutoCloseable {
     private final Session session;
     private final CandidatesStation candidates;
     private final Runnable measure;
+    private final Runnable changed;
     private final Button find = new Button("Find a load");
     private final Button take = new Button();
     private final Label words = new Label();
@@ -54,8 +55,12 @@ final class LoadFinder implements AutoCloseable {
         }
     }
 
-    /** @param measure measures the study's plan */
-    LoadFinder(Session session, CandidatesStation candidates, Runnable measure) {
+    /**
+     * @param measure measures the study's plan
+     * @param changed told when a load is proposed, or none can be
+     */
+    LoadFinder(Session session, CandidatesStation candidates, Runnable measure, Runnable changed) {
+        this.changed = changed;
         this.session = session;
         this.candidates = candidates;
         this.measure = measure;
@@ -88,6 +93,11 @@ final class LoadFinder implements AutoCloseable {
         take.setDisable(!agrees);
         take.setText(proposal.map(one -> "Measure: " + one.load().size() + (agrees ? "" : ", once the answers agree"))
                 .orElse(""));
+    }
+
+    /** Whether a load is proposed that can be measured under. */
+    boolean proposes() {
+        return proposal.isPresent();
     }
 
     /** Probes every candidate, unless that is under way. */
@@ -133,7 +143,7 @@ final class LoadFinder implements AutoCloseable {
     private void over(String said) {
         worker = null;
         words.setText(said);
-        session.state().ifPresent(this::show);
+        changed.run();
     }
 
     private void take() {

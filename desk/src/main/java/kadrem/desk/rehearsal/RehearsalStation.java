@@ -4,26 +4,21 @@ import java.time.Duration;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 import javafx.application.Platform;
 import javafx.geometry.Pos;
-import javafx.scene.Node;
 import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
-import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
-import kadrem.core.rehearsal.UsualDifferences;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
@@ -34,7 +29,6 @@ import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
 import kadrem.load.campaign.Step;
-import kadrem.work.Acceptance;
 import kadrem.work.NotDone;
 import kadrem.work.Rehearse;
 import org.jspecify.annotations.Nullable;
@@ -49,7 +43,6 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(RehearsalStation.class);
     private static final DateTimeFormatter WHEN = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm")
             .withZone(ZoneId.systemDefault());
-    private static final int MAX_DIFFERENCES = 30;
     /** Longer than a candidate is given time to end. */
     private static final Duration MAX_STOP = Duration.ofSeconds(10);
 
@@ -60,7 +53,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private final Button stop = new Button("Stop");
     private final Label status = new Label();
     private final GridPane grid = new GridPane();
-    private final VBox differences = new VBox(6);
+    private final DifferencesPane differences;
     private final AgreementRules rules;
     private final LoadFinder load;
     private final ExchangeView exchange = new ExchangeView();
@@ -94,8 +87,10 @@ public final class RehearsalStation implements Station, AutoCloseable {
         var heading2 = new Label("Where answers differ");
         heading2.getStyleClass().add("section-heading");
         rules = new AgreementRules(session, status::setText);
-        load = new LoadFinder(session, candidates, measure);
-        var left = new VBox(8, grid, load.view(), heading2, differences, rules.view());
+        differences = new DifferencesPane(session, status::setText);
+        load = new LoadFinder(session, candidates, measure,
+                () -> session.state().ifPresent(this::show));
+        var left = new VBox(8, grid, load.view(), heading2, differences.view(), rules.view());
         var scroll = new ScrollPane(left);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -155,9 +150,14 @@ public final class RehearsalStation implements Station, AutoCloseable {
     public void show(Session.State state) {
         begin.setDisable(worker != null || state.study().candidates().isEmpty());
         grid.getChildren().clear();
-        differences.getChildren().clear();
+        differences.clear();
         rules.show(state.measured().agreement());
         load.show(state);
+        // one primary action at a time
+        begin.getStyleClass().remove("accent");
+        if (!load.proposes()) {
+            begin.getStyleClass().add("accent");
+        }
         Optional<Rehearsal> rehearsal = present(state);
         if (rehearsal.isEmpty()) {
             if (worker == null) {
@@ -172,7 +172,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         }
         fill(state.measured(), rehearsal.get());
         openOne(state.measured(), rehearsal.get());
-        compare(state.measured(), rehearsal.get());
+        differences.show(state.measured(), rehearsal.get());
     }
 
     /** Opens the first exchange that is not good, or the first of all, unless one of this rehearsal is open. */
@@ -247,80 +247,6 @@ public final class RehearsalStation implements Station, AutoCloseable {
         button.setAccessibleText(call.call() + ", " + candidate + ": " + text);
         button.setOnAction(_ -> exchange.show(candidate, call));
         return button;
-    }
-
-    private void compare(MeasuredStudy study, Rehearsal rehearsal) {
-        List<Difference> open = rehearsal.open(study.agreement());
-        int accepted = rehearsal.differences().size() - open.size();
-        if (open.isEmpty()) {
-            boolean all = rehearsal.candidates().stream().allMatch(Rehearsal.OfCandidate::isGood);
-            differences.getChildren().add(words(all
-                    ? "Nowhere: all candidates answer alike."
-                    : "Nowhere among the answers that came.", all ? "good" : "fact"));
-        } else {
-            differences.getChildren()
-                    .add(words("A difference that matters must be mended in the candidate. One that does"
-                            + " not is accepted with a reason, which is kept in the study. Until then nothing is measured.",
-                            "muted"));
-        }
-        Map<Difference, String> usual = UsualDifferences.among(open, study.workload());
-        if (!usual.isEmpty()) {
-            differences.getChildren().add(acceptUsual(study, usual));
-        }
-        open.stream().limit(MAX_DIFFERENCES).forEach(one -> differences.getChildren()
-                .add(row(study, one, usual.getOrDefault(one, ""))));
-        if (open.size() > MAX_DIFFERENCES) {
-            differences.getChildren().add(words("… and " + (open.size() - MAX_DIFFERENCES) + " more", "muted"));
-        }
-        if (accepted > 0) {
-            differences.getChildren().add(words(
-                    accepted + (accepted == 1 ? " difference is accepted." : " differences are accepted."), "muted"));
-        }
-    }
-
-    /** What two honest implementations always differ in is accepted at one press; its reasons stand in the rows below. */
-    private Node acceptUsual(MeasuredStudy study, Map<Difference, String> usual) {
-        var all = new Button(usual.size() == 1 ? "Accept the usual one" : "Accept the " + usual.size() + " usual ones");
-        all.setId("accept-usual");
-        all.setOnAction(_ -> accept(study, usual));
-        Label what = words("What implementations usually differ in, each with the reason below.", "muted");
-        var row = new HBox(8, all, what);
-        row.setAlignment(Pos.CENTER_LEFT);
-        return row;
-    }
-
-    /** @param proposed why it does not matter, where that is known */
-    private Node row(MeasuredStudy study, Difference difference, String proposed) {
-        int index = study.indexOf(difference.candidate());
-        var sentence = new Label(difference.sentence(), index < 0 ? null : new CandidateMark(index).marker(5));
-        sentence.setWrapText(true);
-        var reason = new TextField();
-        reason.setPromptText("why it does not matter");
-        reason.setAccessibleText("why the difference at " + difference.where() + " does not matter");
-        HBox.setHgrow(reason, Priority.ALWAYS);
-        var accept = new Button("Accept");
-        accept.setDisable(true);
-        reason.textProperty().addListener((_, _, text) -> accept.setDisable(text.isBlank()));
-        reason.setText(proposed);
-        Runnable accepting = () -> {
-            if (!reason.getText().isBlank()) {
-                accept(study, Map.of(difference, reason.getText().strip()));
-            }
-        };
-        reason.setOnAction(_ -> accepting.run());
-        accept.setOnAction(_ -> accepting.run());
-        return new VBox(3, sentence, new HBox(6, reason, accept));
-    }
-
-    private void accept(MeasuredStudy study, Map<Difference, String> reasons) {
-        session.edit(Acceptance.edits(study, reasons), status::setText);
-    }
-
-    private static Label words(String text, String style) {
-        var label = new Label(text);
-        label.setWrapText(true);
-        label.getStyleClass().add(style);
-        return label;
     }
 
     /** Asks every candidate once, and finds a load for them if they all answer. */

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.function.Function;
 
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
@@ -337,6 +338,11 @@ final class CallEditor {
         if (!filling && !path.isEmpty() && !same) {
             edit(place(), Map.of("capture", CallForm.capture(captures.rows())));
         }
+    }
+
+    /** Changes what is said of the call in the language that is shown. */
+    void change(Function<Call, Map<String, Optional<Object>>> changes) {
+        shown.map(this::spoken).ifPresent(call -> edit(place(), changes.apply(call)));
     }
 
     private void putAnswer() {

@@ -2,6 +2,7 @@ package kadrem.desk.workload;
 
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 
@@ -27,6 +28,7 @@ final class Strands {
 
     private final VBox view = new VBox(4);
     private final Consumer<Place> chosen;
+    private Map<String, String> wrong = Map.of();
 
     /**
      * A call or a visit of the workload.
@@ -60,8 +62,10 @@ final class Strands {
         return view;
     }
 
-    void show(Workload workload, Place selected) {
+    /** @param wrong why a call was not good when it was rehearsed, by its name */
+    void show(Workload workload, Place selected, Map<String, String> wrong) {
         view.getChildren().clear();
+        this.wrong = wrong;
         if (!workload.first().isEmpty()) {
             view.getChildren().add(strand("first part", "once a user", THINNEST, -1, workload.first(), selected));
         }
@@ -116,8 +120,12 @@ final class Strands {
         bead.setMnemonicParsing(false);
         bead.getStyleClass().add("bead");
         bead.setId("bead-" + call.name());
-        bead.setTooltip(new Tooltip(call.words()));
-        bead.setAccessibleText("call " + call.name());
+        String why = wrong.getOrDefault(call.name(), "");
+        bead.setTooltip(new Tooltip(why.isEmpty() ? call.words() : why));
+        bead.setAccessibleText("call " + call.name() + (why.isEmpty() ? "" : ", not good: " + why));
+        if (!why.isEmpty()) {
+            bead.getStyleClass().add("bead-wrong");
+        }
         if (place.equals(selected)) {
             bead.getStyleClass().add("bead-selected");
         }

@@ -10,6 +10,7 @@ import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
@@ -17,6 +18,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
+import kadrem.core.study.Agreement;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
 import kadrem.core.study.Written;
@@ -26,6 +28,7 @@ import kadrem.desk.candidates.ConsentQuestion;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.rehearsal.ExchangeView;
+import kadrem.files.study.Edit;
 import kadrem.work.NotDone;
 import kadrem.work.TryCall;
 import org.jspecify.annotations.Nullable;
@@ -37,6 +40,7 @@ final class TryPane {
     private static final Logger LOG = LoggerFactory.getLogger(TryPane.class);
     private static final String ALL = "all candidates";
     private static final double HEIGHT = 370;
+    private static final int MAX_WORDS = 40;
 
     private final Session session;
     private final CandidatesStation launched;
@@ -51,8 +55,11 @@ final class TryPane {
     private Strands.@Nullable Place place;
     private Background.@Nullable Running worker;
 
-    /** @param candidates tells which are up already */
-    TryPane(Session session, CandidatesStation candidates) {
+    /**
+     * @param candidates tells which are up already
+     * @param editor writes down what is pointed at in an answer
+     */
+    TryPane(Session session, CandidatesStation candidates, CallEditor editor) {
         this.session = session;
         launched = candidates;
         begin.setId("try-call");
@@ -67,8 +74,45 @@ final class TryPane {
         answers.setId("try-answers");
         result.setMinHeight(HEIGHT);
         result.setPrefHeight(HEIGHT);
+        exchange.offer(
+                value -> List.of(
+                        item("try-capture", "Capture " + value.path(),
+                                () -> editor.change(call -> Pointing.capturing(call, value))),
+                        item("try-expect", "Expect " + value.path()
+                                + value.text().map(text -> " to be " + shortened(text)).orElse(" to be there"),
+                                () -> editor.change(call -> Pointing.expecting(call, value))),
+                        item("try-differ", "Let " + value.path() + " differ",
+                                () -> differ("ignoreJson", value.path()))),
+                header -> List.of(
+                        item("try-capture", "Capture " + header.name(),
+                                () -> editor.change(call -> Pointing.capturing(call, header))),
+                        item("try-expect", "Expect " + header.name() + " to hold " + shortened(header.value()),
+                                () -> editor.change(call -> Pointing.expecting(call, header))),
+                        item("try-differ", "Let " + header.name() + " differ",
+                                () -> differ("ignoreHeaders", header.name()))));
         result.managedProperty().bind(result.visibleProperty());
         result.setVisible(false);
+    }
+
+    private static MenuItem item(String id, String words, Runnable deed) {
+        var item = new MenuItem(words);
+        item.setMnemonicParsing(false);
+        item.setId(id);
+        item.setOnAction(_ -> deed.run());
+        return item;
+    }
+
+    private static String shortened(String text) {
+        return text.length() > MAX_WORDS ? text.substring(0, MAX_WORDS) + "…" : text;
+    }
+
+    /** What was pointed at no longer counts when answers are compared. */
+    private void differ(String list, String what) {
+        session.state().ifPresent(state -> {
+            Agreement agreement = state.measured().agreement();
+            List<String> known = list.equals("ignoreJson") ? agreement.ignoredJson() : agreement.ignoredHeaders();
+            session.edit(List.of(new Edit.Insert("rehearsal." + list, known.size(), what)), words::setText);
+        });
     }
 
     /** What is pressed. */

@@ -24,6 +24,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.desk.Session;
@@ -46,6 +47,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
     private final VBox view = new VBox(10);
     private final Strands strands = new Strands(this::choose);
     private final Label rejected = new Label();
+    private final Label whyWrong = new Label();
     private final Label title = new Label();
     private final VBox editorPlace = new VBox(8);
     private final CallEditor callEditor;
@@ -69,7 +71,7 @@ public final class WorkloadStation implements Station, AutoCloseable {
         visitEditor = new VisitEditor(session, rejected::setText);
         allCalls = new AllCallsEditor(session, rejected::setText, this::addFirst);
         lists = new ListsEditor(session, rejected::setText, this::showLists);
-        trying = new TryPane(session, candidates);
+        trying = new TryPane(session, candidates, callEditor);
         var heading = new Label("Workload");
         heading.getStyleClass().add("station-heading");
         var addVisit = new Button("Add a visit");
@@ -96,13 +98,18 @@ public final class WorkloadStation implements Station, AutoCloseable {
         rejected.getStyleClass().add("problem");
         rejected.setId("workload-rejected");
         rejected.managedProperty().bind(rejected.textProperty().isNotEmpty());
+        whyWrong.setWrapText(true);
+        whyWrong.setId("why-wrong");
+        whyWrong.getStyleClass().add("problem");
+        whyWrong.managedProperty().bind(whyWrong.textProperty().isNotEmpty());
         title.getStyleClass().add("section-heading");
         title.setId("editor-title");
         var listHeading = new Label("Value lists");
         listHeading.getStyleClass().add("section-heading");
         var head = new HBox(18, title, trying.hand());
         head.setAlignment(Pos.CENTER_LEFT);
-        content.getChildren().addAll(strands.view(), rejected, head, editorPlace, trying.result(), listHeading,
+        content.getChildren().addAll(strands.view(), whyWrong, rejected, head, editorPlace, trying.result(),
+                listHeading,
                 lists.view());
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -203,7 +210,10 @@ public final class WorkloadStation implements Station, AutoCloseable {
                 || selected.visit() >= workload.visits().size()) {
             selected = new Place(0, 0);
         }
-        strands.show(workload, selected);
+        Map<String, String> wrong = wrong(state);
+        strands.show(workload, selected, wrong);
+        whyWrong.setText(wrong.entrySet().stream().map(one -> one.getKey() + ": " + one.getValue())
+                .collect(Collectors.joining("\n")));
         Optional<Call> call = selected.find(workload);
         boolean isCall = call.isPresent();
         duplicate.setDisable(!isCall);
@@ -229,6 +239,21 @@ public final class WorkloadStation implements Station, AutoCloseable {
         later.setDisable(overall || index >= items - 1);
         remove.setDisable(overall || items <= 1 && selected.visit() >= 0);
         lists.show(workload.values(), warnings(state));
+    }
+
+    /** Why calls were not good in the present rehearsal, by their names. */
+    private static Map<String, String> wrong(Session.State state) {
+        Map<String, String> wrong = new LinkedHashMap<>();
+        state.presentRehearsal().stream().flatMap(one -> one.candidates().stream())
+                .forEach(one -> one.calls().stream().filter(call -> !call.isGood()).forEach(call -> wrong.merge(
+                        call.call(), name(state, one.candidate()) + ": " + call.failure().orElseThrow().id()
+                                + (call.detail().isEmpty() ? "" : ", " + call.detail()),
+                        (a, b) -> a + "; " + b)));
+        return wrong;
+    }
+
+    private static String name(Session.State state, String candidate) {
+        return state.study().candidate(candidate).map(Candidate::name).orElse(candidate);
     }
 
     private void only(Node editor) {

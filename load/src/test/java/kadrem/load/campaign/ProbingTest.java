@@ -30,9 +30,11 @@ import kadrem.load.generator.GeneratorProcess;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.Isolated;
 
 /** Services of which it is known what they can take are probed by the real generator. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
+@Isolated
 class ProbingTest {
     @TempDir
     private Path folder;
