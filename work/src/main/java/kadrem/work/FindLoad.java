@@ -56,10 +56,7 @@ public final class FindLoad {
      */
     public static Found run(StudyFile file, Predicate<Candidate> isUp, BiConsumer<Candidate, Step> told)
             throws NotDone, InterruptedException {
-        Optional<Objection> objection = Preflight.toAsking(file);
-        if (objection.isPresent()) {
-            throw new NotDone(objection.get());
-        }
+        Preflight.requireAsking(file);
         MeasuredStudy study = file.measured();
         List<Probe> probes;
         try (StudyLock _ = Measurement.lock(file); var generator = new GeneratorProcess()) {

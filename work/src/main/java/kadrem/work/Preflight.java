@@ -44,6 +44,14 @@ public record Preflight(Optional<Objection> objection, List<String> notes, Optio
         return new Preflight(objection, notes, rehearsal);
     }
 
+    /** @throws NotDone if the study's candidates may not be launched, asked or loaded */
+    static void requireAsking(StudyFile file) throws NotDone {
+        Optional<Objection> objection = toAsking(file);
+        if (objection.isPresent()) {
+            throw new NotDone(objection.get());
+        }
+    }
+
     /** Why the study's candidates may not be launched, asked or loaded: there is nothing to ask them, or the user has not said so yet. */
     public static Optional<Objection> toAsking(StudyFile file) {
         if (file.study() instanceof FigureStudy) {

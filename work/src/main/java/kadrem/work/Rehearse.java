@@ -38,10 +38,7 @@ public final class Rehearse {
      */
     public static Rehearsed run(StudyFile file, Predicate<Candidate> isUp, BiConsumer<Candidate, Step> told)
             throws NotDone, InterruptedException {
-        Optional<Objection> objection = Preflight.toAsking(file);
-        if (objection.isPresent()) {
-            throw new NotDone(objection.get());
-        }
+        Preflight.requireAsking(file);
         MeasuredStudy study = file.measured();
         Rehearsal made;
         try {

@@ -2,7 +2,6 @@ package kadrem.work;
 
 import java.time.Clock;
 import java.util.List;
-import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.Predicate;
 
@@ -36,10 +35,7 @@ public final class TryCall {
      */
     public static Rehearsal run(StudyFile file, int visit, int call, List<String> candidates, Predicate<Candidate> isUp,
             BiConsumer<Candidate, Step> told) throws NotDone, InterruptedException {
-        Optional<Objection> objection = Preflight.toAsking(file);
-        if (objection.isPresent()) {
-            throw new NotDone(objection.get());
-        }
+        Preflight.requireAsking(file);
         MeasuredStudy study = file.measured();
         MeasuredStudy small = study.withWorkload(upTo(study.workload(), visit, call)).withCandidates(
                 study.candidates().stream().filter(one -> candidates.contains(one.id())).toList());

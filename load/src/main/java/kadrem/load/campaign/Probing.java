@@ -82,7 +82,7 @@ public final class Probing {
                     "probe-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
             // a second of one user that does not count: it meets a generator and a candidate that are not warm
-            told.accept(candidate, Step.Plain.REHEARSING);
+            told.accept(candidate, Step.Plain.WARMING_UP);
             step(candidate, 1);
             for (int users : USERS) {
                 told.accept(candidate, new Step.AtLevel(users, users == 1 ? "user" : "users"));

@@ -18,7 +18,9 @@ public sealed interface Step {
         /** The hosts are watched before there is load, to see what they do by themselves. */
         AT_REST("watching the hosts at rest"), MEASURING("measuring"),
         /** Each visit is made once, without load. */
-        REHEARSING("rehearsing");
+        REHEARSING("rehearsing"),
+        /** A second of load that does not count. */
+        WARMING_UP("warming up");
 
         private final String words;
 

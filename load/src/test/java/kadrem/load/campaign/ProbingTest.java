@@ -87,7 +87,7 @@ class ProbingTest {
             assertThat(probe.best().orElseThrow().callsPerSecond()).isBetween(10.0, 101.0);
             assertThat(probe.steps()).extracting(Probe.Step::users).startsWith(1, 2);
             assertThat(probe.steps().get(1).p50Nanos()).as("two wait for one").isGreaterThan(15e6);
-            assertThat(steps).startsWith("a rehearsing", "a measuring at 1 user", "a measuring at 2 users");
+            assertThat(steps).startsWith("a warming up", "a measuring at 1 user", "a measuring at 2 users");
         }
     }
 
