@@ -9,6 +9,7 @@ import java.util.TreeMap;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.LookedInto;
 import kadrem.core.measure.SecondSummary;
 import kadrem.core.stats.BinomialIntervals;
 import kadrem.core.stats.Interval;
@@ -39,6 +40,9 @@ public final class CallView {
     private long good;
     private long bytesOut;
     private long bytesIn;
+    private long answeredBytes;
+    private long inPieces;
+    private final LookedInto lookedInto = new LookedInto();
 
     CallView(String name) {
         this.name = name;
@@ -50,13 +54,16 @@ public final class CallView {
         bytesOut += counts.bytesOut();
         bytesIn += counts.bytesIn();
         parts += counts.parts();
+        answeredBytes += counts.traits().answeredBytes();
+        inPieces += counts.traits().inPieces();
+        lookedInto.add(counts.traits().lookedInto());
         counts.failed().forEach((kind, count) -> failed.merge(kind, count, Long::sum));
         counts.statuses().forEach((word, count) -> statuses.merge(word, count, Long::sum));
     }
 
     void add(CallView other) {
         add(new Counts(other.sent, other.good, other.failed, other.bytesOut, other.bytesIn, other.parts,
-                other.statuses));
+                other.statuses, new Traits(other.answeredBytes, other.inPieces, other.lookedInto)));
         response.add(other.response);
         raw.add(other.raw);
         service.add(other.service);
@@ -70,12 +77,13 @@ public final class CallView {
      *
      * @param parts parts of answers that come in parts
      * @param statuses failures by the word of the status with which they were answered
+     * @param traits what answers were like
      */
     public record Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn, long parts,
-            Map<String, Long> statuses) {
+            Map<String, Long> statuses, Traits traits) {
         /** Of answers that come whole. */
         public Counts(long sent, long good, Map<FailureKind, Long> failed, long bytesOut, long bytesIn) {
-            this(sent, good, failed, bytesOut, bytesIn, 0, Map.of());
+            this(sent, good, failed, bytesOut, bytesIn, 0, Map.of(), Traits.NONE);
         }
 
         /** The same as if the calls that failed in some ways had not been made; their bytes are not told apart. */
@@ -88,8 +96,33 @@ public final class CallView {
             rest.keySet().removeAll(kinds);
             long left = kinds.stream().mapToLong(kind -> failed.getOrDefault(kind, 0L)).sum();
             return new Counts(sent - left, good, rest, bytesOut, bytesIn, parts,
-                    kinds.contains(FailureKind.UNEXPECTED_STATUS) ? Map.of() : statuses);
+                    kinds.contains(FailureKind.UNEXPECTED_STATUS) ? Map.of() : statuses, traits);
         }
+
+        /** Whole answers, good or later than they should be. */
+        long answered() {
+            return good + failed.getOrDefault(FailureKind.TOO_LATE, 0L);
+        }
+    }
+
+    /**
+     * What answers were like, where the run tells.
+     *
+     * @param answeredBytes bytes of whole answers
+     * @param inPieces small answers that came in pieces with about 40 ms between two of them
+     * @param lookedInto not to be changed
+     */
+    public record Traits(long answeredBytes, long inPieces, LookedInto lookedInto) {
+        public static final Traits NONE = new Traits(0, 0, new LookedInto());
+    }
+
+    public Traits traits() {
+        return new Traits(answeredBytes, inPieces, lookedInto);
+    }
+
+    /** Whole answers, good or later than they should be. */
+    public long answered() {
+        return good + failed.getOrDefault(FailureKind.TOO_LATE, 0L);
     }
 
     public String name() {

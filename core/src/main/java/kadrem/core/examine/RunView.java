@@ -28,6 +28,8 @@ public final class RunView {
     private final Density density;
     private final Histogram connect;
     private final Histogram handshake;
+    private final ConnectionView connections;
+    private final Map<String, List<SizeView>> sizes;
     private final int measuredFrom;
     private final int measuredTo;
 
@@ -41,6 +43,8 @@ public final class RunView {
         seconds = List.copyOf(summaries);
         connect = from.connect;
         handshake = from.handshake;
+        connections = new ConnectionView(from.open, from.resumed, from.carried, from.busiest);
+        sizes = from.sizes;
         measuredFrom = from.measuredFrom;
         measuredTo = from.measuredTo;
     }
@@ -78,6 +82,16 @@ public final class RunView {
         return handshake;
     }
 
+    /** The connections over the whole run, whatever is selected. */
+    public ConnectionView connections() {
+        return connections;
+    }
+
+    /** The sizes of a call's answers over the whole run, in the order of time. */
+    public List<SizeView> sizes(String call) {
+        return List.copyOf(sizes.getOrDefault(call, List.of()));
+    }
+
     /** Seconds that the figures count: those of the selection in which something was due in the measured part. */
     public int countedSeconds() {
         return Math.max(0, measuredTo - measuredFrom);
@@ -100,6 +114,11 @@ public final class RunView {
         private final Map<String, CallView> calls = new LinkedHashMap<>();
         private final Map<Integer, Sums> seconds = new TreeMap<>();
         private final Density density = new Density();
+        private final List<ConnectionView.Open> open = new ArrayList<>();
+        private final Map<String, List<SizeView>> sizes = new LinkedHashMap<>();
+        private long resumed;
+        private long carried;
+        private long busiest;
         private int measuredFrom = Integer.MAX_VALUE;
         private int measuredTo;
         /** Response times of the second under way; a histogram for each second of a long run would not fit into memory. */
@@ -190,6 +209,7 @@ public final class RunView {
             if (selection.has(call)) {
                 CallView.Counts counts = all.without(selection.withoutKinds());
                 at(second / step * step).add(counts);
+                size(second, call, counts);
                 if (counts(second, phase)) {
                     view(call).add(counts);
                     if (all.sent() > 0) {
@@ -198,6 +218,30 @@ public final class RunView {
                     }
                 }
             }
+        }
+
+        private void size(int second, String call, CallView.Counts counts) {
+            List<SizeView> course = sizes.computeIfAbsent(call, _ -> new ArrayList<>());
+            SizeView more = new SizeView(second, counts.answered(), counts.traits().answeredBytes());
+            if (!course.isEmpty() && course.getLast().second() == second) {
+                SizeView before = course.removeLast();
+                more = new SizeView(second, before.answered() + more.answered(), before.bytes() + more.bytes());
+            }
+            course.add(more);
+        }
+
+        /**
+         * The connections at the end of some seconds.
+         *
+         * @param resumedThen handshakes of these seconds that resumed a TLS session
+         * @param carriedSoFar answers over all connections since the start
+         * @param busiestSoFar answers over the connection that has carried most
+         */
+        public void connections(int second, long openThen, long resumedThen, long carriedSoFar, long busiestSoFar) {
+            open.add(new ConnectionView.Open(second, openThen));
+            resumed += resumedThen;
+            carried = Math.max(carried, carriedSoFar);
+            busiest = Math.max(busiest, busiestSoFar);
         }
 
         /** What holds for all calls of a second together. */

@@ -25,6 +25,12 @@ public final class CallTally {
     public long good;
     public long bytesOut;
     public long bytesIn;
+    /** Bytes of whole answers, good or later than they should be. */
+    public long answeredBytes;
+    /** Small answers that came in pieces with about 40 ms between two of them. */
+    public long inPieces;
+    /** What was seen of answers that were looked into. */
+    public final LookedInto lookedInto = new LookedInto();
 
     /** Times of answered calls, good or later than they should be; made when the first is recorded. */
     private static final class Times {
@@ -147,6 +153,9 @@ public final class CallTally {
             gap().add(other.gap());
         }
         responseSum += other.responseSum;
+        answeredBytes += other.answeredBytes;
+        inPieces += other.inPieces;
+        lookedInto.add(other.lookedInto);
         sent += other.sent;
         good += other.good;
         bytesOut += other.bytesOut;
@@ -171,6 +180,9 @@ public final class CallTally {
             gap().reset();
         }
         responseSum = 0;
+        answeredBytes = 0;
+        inPieces = 0;
+        lookedInto.clear();
         sent = 0;
         good = 0;
         bytesOut = 0;

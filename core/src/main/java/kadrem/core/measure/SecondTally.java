@@ -11,6 +11,7 @@ public final class SecondTally {
     /** Times of the connects of this second, TCP and TLS apart; of all phases. */
     public final IntCountsHistogram connect = Latency.forOneSecond();
     public final IntCountsHistogram handshake = Latency.forOneSecond();
+    public final ConnectionTally connections = new ConnectionTally();
     /** The second, counted from the start of the warm-up. */
     public int second;
     /** Visits that were to begin in this second by the load profile; 0 in the closed model. */
@@ -46,6 +47,17 @@ public final class SecondTally {
 
     /** Adds what another lane saw in the same second. */
     public void add(SecondTally other) {
+        connections.add(other.connections);
+        addCounts(other);
+    }
+
+    /** Adds a second that follows; levels are those of its end. */
+    public void follow(SecondTally next) {
+        connections.follow(next.connections);
+        addCounts(next);
+    }
+
+    private void addCounts(SecondTally other) {
         for (int i = 0; i < calls.length; i++) {
             calls[i].add(other.calls[i]);
         }
@@ -70,6 +82,7 @@ public final class SecondTally {
         if (late.getTotalCount() > 0) {
             late.reset();
         }
+        connections.clear();
         busyNanos = 0;
         workNanos = 0;
         ownFaults = 0;

@@ -93,7 +93,7 @@ final class MinuteWriter {
         // calls under way and waiting are a level, of which the minute keeps the mean
         busySum += tally.busy;
         backlogSum += tally.backlog;
-        minute.add(tally);
+        minute.follow(tally);
         secondsInMinute++;
         minute.busy = Math.round((double) busySum / secondsInMinute);
         minute.backlog = Math.round((double) backlogSum / secondsInMinute);

@@ -25,6 +25,7 @@ import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.HostSeries;
 import kadrem.core.measure.Latency;
+import kadrem.core.measure.LookedInto;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.Recorded;
 import kadrem.core.measure.SecondSummary;
@@ -131,6 +132,10 @@ public final class RunReader {
         String call = row.get("call");
         if (call.isEmpty()) {
             view.whole(second, number(row, "intended"), number(row, "users"), number(row, "backlog"));
+            if (row.isMapped("connections")) {
+                view.connections(second, number(row, "connections"), number(row, "resumed"), number(row, "carried"),
+                        number(row, "busiest"));
+            }
             return;
         }
         var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
@@ -139,7 +144,18 @@ public final class RunReader {
         }
         view.counts(second, seconds, phase(row.get("phase")), call, new CallView.Counts(number(row, "sent"),
                 number(row, "good"), failed, number(row, "bytes_out"), number(row, "bytes_in"), number(row, "parts"),
-                statuses(row)));
+                statuses(row), traits(row)));
+    }
+
+    /** Of a run from before they were told: none. */
+    private static CallView.Traits traits(CSVRecord row) {
+        var lookedInto = new LookedInto();
+        if (row.isMapped("asked_bits")) {
+            lookedInto.calls = number(row, "looked_into");
+            lookedInto.asked = Long.parseUnsignedLong(row.get("asked_bits"), 16);
+            lookedInto.answered = Long.parseUnsignedLong(row.get("answered_bits"), 16);
+        }
+        return new CallView.Traits(number(row, "answered_bytes"), number(row, "in_pieces"), lookedInto);
     }
 
     /** "404:3 NOT_FOUND:1". */

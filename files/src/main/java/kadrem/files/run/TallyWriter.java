@@ -50,7 +50,9 @@ final class TallyWriter implements Closeable {
             header.add("failed_" + kind.id().replace('-', '_'));
         }
         header.addAll(List.of("bytes_out", "bytes_in", "users", "backlog", "late_p99_ns", "seconds", "parts",
-                "failed_statuses", "under_way", "own_faults"));
+                "failed_statuses", "under_way", "own_faults", "answered_bytes", "in_pieces", "looked_into",
+                "asked_bits",
+                "answered_bits", "connections", "resumed", "carried", "busiest"));
         return header;
     }
 
@@ -89,7 +91,9 @@ final class TallyWriter implements Closeable {
         }
         row.addAll(List.of("", "", tally.busy, tally.backlog,
                 tally.late.getTotalCount() == 0 ? "" : tally.late.getValueAtPercentile(99), seconds, "", "",
-                Math.floor(tally.busyNanos / 1e6 / seconds) / 1000, tally.ownFaults));
+                Math.floor(tally.busyNanos / 1e6 / seconds) / 1000, tally.ownFaults, "", "", "", "", "",
+                tally.connections.open, tally.connections.resumed, tally.connections.carried,
+                tally.connections.busiest));
         return row;
     }
 
@@ -101,7 +105,8 @@ final class TallyWriter implements Closeable {
         row.addAll(List.of(call.bytesOut, call.bytesIn, "", "", "", seconds, call.parts,
                 String.join(" ", call.statuses.entrySet().stream().map(one -> one.getKey() + ":" + one.getValue())
                         .toList()),
-                "", ""));
+                "", "", call.answeredBytes, call.inPieces, call.lookedInto.calls,
+                Long.toHexString(call.lookedInto.asked), Long.toHexString(call.lookedInto.answered), "", "", "", ""));
         return row;
     }
 

@@ -58,6 +58,20 @@ public interface Carrier {
             // of interest where answers come in parts
         }
 
+        /**
+         * An answer came in pieces; told before it ends well.
+         *
+         * @param longestNanos longest time between two pieces that followed on each other
+         */
+        default void pieces(long longestNanos) {
+            // of interest where it is counted
+        }
+
+        /** A call was looked into, of which the next answer asks for something else; told before it ends well. Hashes of what was asked and answered. */
+        default void lookedInto(int asked, int answered) {
+            // of interest where it is counted
+        }
+
         void good(long nanos, int status, long bytes);
 
         /**

@@ -10,13 +10,14 @@ import io.netty.channel.Channel;
 import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelInitializer;
 import io.netty.channel.ChannelOption;
-import io.netty.channel.EventLoop;
 import io.netty.handler.ssl.ApplicationProtocolNames;
 import io.netty.handler.ssl.SslHandler;
 import io.netty.util.concurrent.Future;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.study.Address;
 import kadrem.core.study.Wire;
+import kadrem.load.net.LaneConnections;
+import kadrem.load.net.LaneLoop;
 import kadrem.load.net.Transport;
 import org.jspecify.annotations.Nullable;
 
@@ -30,10 +31,12 @@ public final class Connector {
     private final Address address;
     private final boolean wantsHttp2;
     private final int patienceMillis;
+    private final LaneConnections connections;
 
     private Connector(Bootstrap bootstrap, SocketAddress remote, Optional<TlsContext> tls, Address address, Wire wire,
-            int patienceMillis) {
+            int patienceMillis, LaneConnections connections) {
         this.bootstrap = bootstrap;
+        this.connections = connections;
         this.patienceMillis = patienceMillis;
         this.remote = remote;
         this.tls = tls;
@@ -42,7 +45,7 @@ public final class Connector {
     }
 
     /** A connector over TCP, or over a Unix socket where the wire names one. */
-    public static Connector of(DriverOrder order, EventLoop loop, Optional<TlsContext> tls) {
+    public static Connector of(DriverOrder order, LaneLoop loop, Optional<TlsContext> tls) {
         Wire wire = order.access().wire();
         Transport transport = order.transport();
         Address address = order.address();
@@ -50,7 +53,8 @@ public final class Connector {
                 ? transport.domainChannelType()
                 : transport.channelType();
         int patience = Math.toIntExact(Math.clamp(order.timeout().toMillis(), 1, 60_000));
-        Bootstrap bootstrap = new Bootstrap().group(loop).channel(type).option(ChannelOption.CONNECT_TIMEOUT_MILLIS,
+        Bootstrap bootstrap = new Bootstrap().group(loop.eventLoop()).channel(type).option(
+                ChannelOption.CONNECT_TIMEOUT_MILLIS,
                 patience);
         if (wire.socket().isEmpty()) {
             bootstrap.option(ChannelOption.TCP_NODELAY, true);
@@ -58,7 +62,12 @@ public final class Connector {
         SocketAddress remote = wire.socket()
                 .map(path -> transport.socketAddress(order.secrets().folder().resolve(path)))
                 .orElseGet(() -> new InetSocketAddress(address.host(), address.port()));
-        return new Connector(bootstrap, remote, tls, address, wire, patience);
+        return new Connector(bootstrap, remote, tls, address, wire, patience, loop.connections());
+    }
+
+    /** The connections of the lane, among which those that are made here count. */
+    LaneConnections connections() {
+        return connections;
     }
 
     /** Time after which a connection is not waited for any more, in milliseconds. */
@@ -82,6 +91,7 @@ public final class Connector {
      */
     public Runnable begin(Consumer<Channel> pipeline, Result result) {
         long begun = System.nanoTime();
+        long begunMillis = System.currentTimeMillis();
         ChannelFuture connected = bootstrap.clone().handler(new ChannelInitializer<Channel>() {
             @Override
             protected void initChannel(Channel made) {
@@ -102,7 +112,8 @@ public final class Connector {
                     if (given[0]) {
                         connected.channel().close();
                     } else {
-                        shaken(connected.channel(), handshaking, done, connect, System.nanoTime() - begun, result);
+                        shaken(connected.channel(), handshaking, done, connect, System.nanoTime() - begun, begunMillis,
+                                result);
                     }
                 });
             } else {
@@ -116,7 +127,7 @@ public final class Connector {
     }
 
     private void shaken(Channel channel, SslHandler handler, Future<? super Channel> done, long connect, long both,
-            Result result) {
+            long begunMillis, Result result) {
         if (!done.isSuccess()) {
             channel.close();
             result.failed(Failures.kindOf(done.cause(), true), reason(done.cause()));
@@ -124,6 +135,9 @@ public final class Connector {
             channel.close();
             result.failed(FailureKind.TLS, "the server did not choose HTTP/2 (ALPN)");
         } else {
+            if (handler.engine().getSession().getCreationTime() < begunMillis) {
+                connections.resumed();
+            }
             result.made(channel, connect, Math.max(1, both - connect));
         }
     }

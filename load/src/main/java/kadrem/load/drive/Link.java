@@ -9,6 +9,7 @@ import javax.net.ssl.SSLSession;
 
 import io.netty.channel.Channel;
 import io.netty.handler.ssl.SslHandler;
+import kadrem.load.net.LaneConnections;
 import kadrem.core.measure.FailureKind;
 import org.jspecify.annotations.Nullable;
 
@@ -31,6 +32,7 @@ public final class Link {
     private long connectNanos;
     private long handshakeNanos;
     private String tls = "";
+    private LaneConnections.One carried;
 
     /** What a protocol does with its connection. */
     public interface Use {
@@ -49,6 +51,7 @@ public final class Link {
 
     public Link(Connector connector, Use use) {
         this.connector = connector;
+        carried = connector.connections().one();
         this.use = use;
     }
 
@@ -80,6 +83,11 @@ public final class Link {
     /** Version and cipher of TLS on the last connection; empty without. */
     public String tls() {
         return tls;
+    }
+
+    /** An answer has come over it. */
+    public void answered() {
+        carried.answered();
     }
 
     private static String words(Channel made) {
@@ -119,6 +127,9 @@ public final class Link {
                     return;
                 }
                 channel = made;
+                carried = connector.connections().one();
+                connector.connections().opened();
+                made.closeFuture().addListener(_ -> connector.connections().closed());
                 ready = false;
                 connectNanos = connect;
                 handshakeNanos = handshake;

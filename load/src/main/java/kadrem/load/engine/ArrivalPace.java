@@ -75,7 +75,7 @@ final class ArrivalPace implements Pace {
         if (load.firstPart > 0) {
             introducing = 1;
             while (nextToIntroduce < users.length && !free.isEmpty()) {
-                introduceNext(free.pollLast());
+                introduceNext(free.pollFirst());
             }
             introduced();
         } else {
@@ -163,7 +163,7 @@ final class ArrivalPace implements Pace {
             User arriving = users[(int) ((user - lane.number()) / lane.total())];
             goOn();
             long ready = due;
-            Seat seat = free.pollLast();
+            Seat seat = free.pollFirst();
             if (seat == null) {
                 seat = lane.seats().add();
             } else {

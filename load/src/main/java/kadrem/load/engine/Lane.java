@@ -73,7 +73,7 @@ final class Lane {
         this.driver = driver;
         this.clock = clock;
         this.turns = turns;
-        second = new LaneSecond(recordsAs, recorder);
+        second = new LaneSecond(recordsAs, loop.connections(), recorder);
         attention = new Attention(clock, turns, second);
         examples = new Examples(load.calls, load.order.workload().credentials(), recorder, driver::statusWord);
         reports = new SeatReports(this, load, driver, second, examples);

@@ -6,13 +6,20 @@ import kadrem.core.measure.Latency;
 import kadrem.core.measure.Phase;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.measure.TurnCause;
+import kadrem.load.net.LaneConnections;
 
 /** What a lane records: the tally of the present second, and the calls under way. Confined to the lane. */
 final class LaneSecond {
     static final long LENGTH = 1_000_000_000L;
+    /** About the 40 ms by which Linux delays an acknowledgement that has nothing to travel with (TCP_DELACK_MIN). From memory. */
+    private static final long SHORTEST_DELAY = 35_000_000;
+    private static final long LONGEST_DELAY = 55_000_000;
+    /** Larger ones come in pieces for other reasons. */
+    private static final long SMALL_ANSWER = 64 << 10;
 
     private final int lane;
     private final Recorder recorder;
+    private final LaneConnections connections;
     private SecondTally tally;
     private boolean running;
     private long startNanos;
@@ -28,7 +35,8 @@ final class LaneSecond {
     }
 
     /** @param lane number of the lane among those that record here */
-    LaneSecond(int lane, Recorder recorder) {
+    LaneSecond(int lane, LaneConnections connections, Recorder recorder) {
+        this.connections = connections;
         this.lane = lane;
         this.recorder = recorder;
         tally = recorder.take();
@@ -74,6 +82,10 @@ final class LaneSecond {
         long until = endNanos - startNanos;
         tally.second = (int) (until / LENGTH) - 1;
         tally.busy = underWay;
+        tally.connections.open = connections.open();
+        tally.connections.resumed = connections.takeResumed();
+        tally.connections.carried = connections.carried();
+        tally.connections.busiest = connections.busiest();
         tally.backlog = levels.backlog(until);
         tally.intended = levels.intended(until - LENGTH, until);
         recorder.deliver(lane, tally, last);
@@ -134,6 +146,13 @@ final class LaneSecond {
             entry.failed[FailureKind.TOO_LATE.ordinal()]++;
         }
         entry.bytesIn += bytes;
+        entry.answeredBytes += bytes;
+        if (seat.piecesNanos >= SHORTEST_DELAY && seat.piecesNanos <= LONGEST_DELAY && bytes <= SMALL_ANSWER) {
+            entry.inPieces++;
+        }
+        if (seat.lookedInto) {
+            entry.lookedInto.look(seat.askedHash, seat.answeredHash);
+        }
         entry.answered(now - seat.dueNanos, seat.lateNanos, now - seat.sentNanos - seat.unreadNanos);
     }
 

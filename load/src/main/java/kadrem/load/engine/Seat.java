@@ -33,6 +33,12 @@ final class Seat implements Carrier.Listener {
     long unreadNanos;
     /** Sum of {@link #lateNanos} over the calls of this visit so far. */
     long visitLateNanos;
+    /** Longest time between two pieces of the present answer; 0 where it came in one. */
+    long piecesNanos;
+    /** Whether the present call was looked into, and what was asked for and answered. */
+    boolean lookedInto;
+    int askedHash;
+    int answeredHash;
     private boolean connectedNow;
     /** Calls begun, by which they are told apart. */
     private long calls;
@@ -71,6 +77,8 @@ final class Seat implements Carrier.Listener {
         unreadNanos = 0;
         connectedNow = false;
         partNanos = 0;
+        piecesNanos = 0;
+        lookedInto = false;
         lane.reports().begun(this);
         try {
             carrier.send(visit.call(), values);
@@ -133,6 +141,18 @@ final class Seat implements Carrier.Listener {
         } catch (RuntimeException | LinkageError fault) {
             lane.fault(this, fault);
         }
+    }
+
+    @Override
+    public void pieces(long longestNanos) {
+        piecesNanos = longestNanos;
+    }
+
+    @Override
+    public void lookedInto(int asked, int answered) {
+        lookedInto = true;
+        askedHash = asked;
+        answeredHash = answered;
     }
 
     @Override

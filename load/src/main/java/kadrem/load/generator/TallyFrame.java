@@ -28,6 +28,10 @@ final class TallyFrame {
         out.writeLong(tally.busyNanos);
         out.writeLong(tally.workNanos);
         out.writeLong(tally.backlog);
+        out.writeLong(tally.connections.open);
+        out.writeLong(tally.connections.resumed);
+        out.writeLong(tally.connections.carried);
+        out.writeLong(tally.connections.busiest);
         out.writeLong(tally.ownFaults);
         var turns = tally.longTurns.all();
         out.writeInt(turns.size());
@@ -60,6 +64,11 @@ final class TallyFrame {
         out.writeLong(call.bytesIn);
         out.writeLong(call.parts);
         out.writeLong(call.responseSum);
+        out.writeLong(call.answeredBytes);
+        out.writeLong(call.inPieces);
+        out.writeLong(call.lookedInto.calls);
+        out.writeLong(call.lookedInto.asked);
+        out.writeLong(call.lookedInto.answered);
         for (long count : call.failed) {
             out.writeLong(count);
         }
@@ -104,6 +113,10 @@ final class TallyFrame {
         into.busyNanos = in.readLong();
         into.workNanos = in.readLong();
         into.backlog = in.readLong();
+        into.connections.open = in.readLong();
+        into.connections.resumed = in.readLong();
+        into.connections.carried = in.readLong();
+        into.connections.busiest = in.readLong();
         into.ownFaults = in.readLong();
         int turns = in.readInt();
         for (int i = 0; i < turns; i++) {
@@ -125,6 +138,11 @@ final class TallyFrame {
         call.bytesIn = in.readLong();
         call.parts = in.readLong();
         call.responseSum = in.readLong();
+        call.answeredBytes = in.readLong();
+        call.inPieces = in.readLong();
+        call.lookedInto.calls = in.readLong();
+        call.lookedInto.asked = in.readLong();
+        call.lookedInto.answered = in.readLong();
         for (int i = 0; i < call.failed.length; i++) {
             call.failed[i] = in.readLong();
         }

@@ -12,6 +12,7 @@ import io.netty.channel.EventLoop;
 public final class LaneLoop {
     private final EventLoop loop;
     private final ArrayList<Runnable> departing = new ArrayList<>();
+    private final LaneConnections connections = new LaneConnections();
     private boolean gathering;
 
     public LaneLoop(EventLoop loop) {
@@ -21,6 +22,11 @@ public final class LaneLoop {
     /** The loop itself, on which connections are made. */
     public EventLoop eventLoop() {
         return loop;
+    }
+
+    /** The connections that are made on it. */
+    public LaneConnections connections() {
+        return connections;
     }
 
     /** @throws IllegalStateException outside the loop's thread */

@@ -1,5 +1,8 @@
 package kadrem.load.drive.grpc;
 
+import java.util.Optional;
+import kadrem.load.net.LaneConnections;
+import kadrem.load.net.LaneLoop;
 import java.net.InetSocketAddress;
 import java.util.concurrent.TimeUnit;
 
@@ -7,7 +10,6 @@ import io.grpc.ManagedChannel;
 import io.grpc.netty.NegotiationType;
 import io.grpc.netty.NettyChannelBuilder;
 import io.netty.channel.Channel;
-import io.netty.channel.EventLoop;
 import io.netty.channel.EventLoopGroup;
 import io.netty.util.concurrent.DefaultThreadFactory;
 import kadrem.core.study.Tls;
@@ -23,8 +25,9 @@ final class Channels {
     }
 
     /** A channel all of whose work is done on {@code loop}: what is sent and what comes is on the lane's own thread. */
-    static ManagedChannel on(EventLoop loop, DriverOrder order) throws UnusableCall {
-        return guarded(builder(order), loop, order).directExecutor().build();
+    static ManagedChannel on(LaneLoop loop, DriverOrder order) throws UnusableCall {
+        return guarded(builder(order), loop.eventLoop(), order, Optional.of(loop.connections())).directExecutor()
+                .build();
     }
 
     /** A channel for questions beside the load, with a thread of its own. */
@@ -35,7 +38,7 @@ final class Channels {
         Beside(DriverOrder order) throws UnusableCall {
             NettyChannelBuilder builder = builder(order);
             loops = order.transport().newGroup(1, new DefaultThreadFactory("kadrem-grpc", true));
-            channel = guarded(builder, loops, order).build();
+            channel = guarded(builder, loops, order, Optional.empty()).build();
         }
 
         ManagedChannel channel() {
@@ -49,10 +52,12 @@ final class Channels {
         }
     }
 
-    private static NettyChannelBuilder guarded(NettyChannelBuilder builder, EventLoopGroup loops, DriverOrder order) {
+    private static NettyChannelBuilder guarded(NettyChannelBuilder builder, EventLoopGroup loops, DriverOrder order,
+            Optional<LaneConnections> counted) {
         return builder.eventLoopGroup(loops).channelFactory(() -> {
             Channel made = order.transport().newChannel();
             made.pipeline().addLast(new FloodGuard());
+            counted.ifPresent(connections -> made.pipeline().addLast(new OpenCount(connections)));
             return made;
         });
     }

@@ -13,6 +13,7 @@ import io.grpc.ManagedChannel;
 import io.grpc.Metadata;
 import io.grpc.Status;
 import io.netty.channel.EventLoop;
+import kadrem.load.net.LaneConnections;
 import kadrem.core.measure.FailureKind;
 import kadrem.load.content.ResponseCheck;
 import kadrem.load.content.ResponseView;
@@ -37,6 +38,7 @@ final class GrpcCarrier implements InspectableCarrier {
 
     private final EventLoop loop;
     private final ManagedChannel channel;
+    private final LaneConnections.One connection;
     private final List<GrpcCall> calls;
     private final ResponseCheck[] checks;
     private final Listener listener;
@@ -49,10 +51,11 @@ final class GrpcCarrier implements InspectableCarrier {
     private Status status = Status.UNKNOWN;
     private Metadata headers = new Metadata();
 
-    GrpcCarrier(EventLoop loop, ManagedChannel channel, List<GrpcCall> calls, ResponseCheck[] checks,
-            Listener listener, Secrets secrets) {
+    GrpcCarrier(EventLoop loop, ManagedChannel channel, LaneConnections.One connection, List<GrpcCall> calls,
+            ResponseCheck[] checks, Listener listener, Secrets secrets) {
         this.loop = loop;
         this.channel = channel;
+        this.connection = connection;
         this.calls = calls;
         this.checks = checks;
         this.listener = listener;
@@ -234,6 +237,7 @@ final class GrpcCarrier implements InspectableCarrier {
                 return;
             }
             status = closed;
+            connection.answered();
             headers.merge(trailers);
             String code = closed.getCode().name();
             if (!asked.isGood(code)) {

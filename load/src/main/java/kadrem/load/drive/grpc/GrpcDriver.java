@@ -15,6 +15,7 @@ import kadrem.load.drive.CarrierDriver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.InspectableCarrier;
 import kadrem.load.content.UnusableCall;
+import kadrem.load.net.LaneConnections;
 import kadrem.load.net.LaneLoop;
 import kadrem.load.drive.http.Credentials;
 
@@ -28,10 +29,12 @@ final class GrpcDriver extends CarrierDriver {
     /** A channel and the number of users on it. */
     private static final class Sharing {
         private final ManagedChannel channel;
+        private final LaneConnections.One connection;
         private int taken;
 
-        Sharing(ManagedChannel channel) {
+        Sharing(ManagedChannel channel, LaneConnections.One connection) {
             this.channel = channel;
+            this.connection = connection;
         }
     }
 
@@ -61,11 +64,12 @@ final class GrpcDriver extends CarrierDriver {
             throws UnusableCall {
         Sharing shared = sharing.get(loop);
         if (shared == null || shared.taken >= order().access().wire().depth()) {
-            shared = new Sharing(Channels.on(loop.eventLoop(), order()));
+            shared = new Sharing(Channels.on(loop, order()), loop.connections().one());
             sharing.put(loop, shared);
         }
         shared.taken++;
-        return new GrpcCarrier(loop.eventLoop(), shared.channel, calls, checks, listener, order().secrets());
+        return new GrpcCarrier(loop.eventLoop(), shared.channel, shared.connection, calls, checks, listener,
+                order().secrets());
     }
 
     @Override

@@ -47,6 +47,8 @@ final class Http2Carrier implements InspectableCarrier {
     private boolean busy;
     private boolean again;
     private long bytesIn;
+    private final AnswerPieces pieces = new AnswerPieces();
+    private final AnswerSum sum;
 
     Http2Carrier(HttpParts parts, Http2Connection connection, LaneLoop loop, ResponseCheck[] checks,
             Listener listener) {
@@ -55,6 +57,7 @@ final class Http2Carrier implements InspectableCarrier {
         this.loop = loop;
         this.listener = listener;
         exchange = new HttpExchange(parts, checks);
+        sum = new AnswerSum(exchange);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
     }
 
@@ -80,6 +83,8 @@ final class Http2Carrier implements InspectableCarrier {
         again = false;
         bytesIn = 0;
         exchange.begin(callNumber, callValues);
+        sum.begin();
+        pieces.begin();
         request();
     }
 
@@ -192,8 +197,10 @@ final class Http2Carrier implements InspectableCarrier {
 
     /** The head of the final answer. */
     void head(int code, Http2Headers headers) {
+        long now = System.nanoTime();
+        pieces.piece(now);
         if (keepsAll) {
-            listener.arriving(System.nanoTime());
+            listener.arriving(now);
         }
         status = code;
         answer = headers;
@@ -203,6 +210,7 @@ final class Http2Carrier implements InspectableCarrier {
     void data(ByteBuf content) {
         int length = content.readableBytes();
         bodyBytes += length;
+        sum.add(content, content.readerIndex(), length);
         if (keepsBody) {
             body.add(content, content.readerIndex(), length);
         }
@@ -225,6 +233,7 @@ final class Http2Carrier implements InspectableCarrier {
     /** The answer is whole. */
     void whole() {
         count();
+        connection.answered();
         if (parts.wire().reuse() == Wire.Reuse.PER_CALL) {
             connection.drop();
         }
@@ -238,6 +247,8 @@ final class Http2Carrier implements InspectableCarrier {
             long now = System.nanoTime();
             Optional<FailureKind> failure = exchange.failure();
             if (failure.isEmpty()) {
+                pieces.tell(now, listener);
+                sum.tell(listener);
                 listener.good(now, status, bytesIn);
             } else {
                 listener.failed(now, failure.get(), status, bytesIn, exchange.detail());

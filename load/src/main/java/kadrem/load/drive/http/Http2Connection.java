@@ -55,6 +55,11 @@ final class Http2Connection {
         });
     }
 
+    /** An answer has come over it. */
+    void answered() {
+        link.answered();
+    }
+
     void open(Runnable whenSettled) {
         link.open(whenSettled);
     }

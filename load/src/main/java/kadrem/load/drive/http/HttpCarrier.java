@@ -45,6 +45,8 @@ final class HttpCarrier implements InspectableCarrier {
     private boolean busy;
     private boolean again;
     private long bytesIn;
+    private final AnswerPieces pieces = new AnswerPieces();
+    private final AnswerSum sum;
 
     HttpCarrier(HttpParts parts, HttpConnection connection, LaneLoop loop, ResponseCheck[] checks,
             Listener listener) {
@@ -53,6 +55,7 @@ final class HttpCarrier implements InspectableCarrier {
         this.loop = loop;
         this.listener = listener;
         exchange = new HttpExchange(parts, checks);
+        sum = new AnswerSum(exchange);
         ownConnection = parts.wire().reuse() != Wire.Reuse.KEEP;
     }
 
@@ -79,13 +82,15 @@ final class HttpCarrier implements InspectableCarrier {
         again = false;
         bytesIn = 0;
         exchange.begin(callNumber, callValues);
+        sum.begin();
+        pieces.begin();
         expect();
         connection.send(this);
     }
 
     private void expect() {
         earlier.clear();
-        scanner.expect(exchange.isHead(), keepsAll || exchange.needsBody() ? bodyToKeep() : null);
+        scanner.expect(exchange.isHead(), keepsAll || exchange.needsBody() ? bodyToKeep() : null, sum);
     }
 
     /** Writes the request now due. */
@@ -159,6 +164,7 @@ final class HttpCarrier implements InspectableCarrier {
         currentEnd = in.readerIndex();
         bytesIn += currentEnd - currentStart;
         if (progress == ResponseScanner.Progress.MORE) {
+            pieces.piece(System.nanoTime());
             int room = Math.min(MAX_TEXT - earlier.readableBytes(), currentEnd - currentStart);
             if (room > 0) {
                 earlier.writeBytes(in, currentStart, room);
@@ -190,6 +196,8 @@ final class HttpCarrier implements InspectableCarrier {
                 long now = System.nanoTime();
                 Optional<FailureKind> failure = exchange.failure();
                 if (failure.isEmpty()) {
+                    pieces.tell(now, listener);
+                    sum.tell(listener);
                     listener.good(now, scanner.status(), bytesIn);
                 } else {
                     listener.failed(now, failure.get(), scanner.status(), bytesIn, exchange.detail());

@@ -145,6 +145,7 @@ final class HttpConnection {
     }
 
     private void whole(HttpCarrier due) {
+        link.answered();
         if (!due.keepsConnection()) {
             drop(FailureKind.CLOSED);
         }

@@ -76,7 +76,7 @@ public final class HttpDriver implements Driver {
     }
 
     private Connector connector(LaneLoop loop) {
-        return Connector.of(order, loop.eventLoop(), tls);
+        return Connector.of(order, loop, tls);
     }
 
     @Override

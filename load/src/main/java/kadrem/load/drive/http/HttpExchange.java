@@ -73,6 +73,16 @@ final class HttpExchange {
         return method().equals("HEAD");
     }
 
+    /** Whether the call only reads, and asks for something else each time. */
+    boolean readsWhatVaries() {
+        return views[number] == null && call().method().equals("GET");
+    }
+
+    /** Path and query of what is asked for. */
+    String target() {
+        return parts.templates()[number].target(values());
+    }
+
     boolean needsBody() {
         return checks[number].needsBody();
     }

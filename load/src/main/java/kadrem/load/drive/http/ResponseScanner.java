@@ -47,6 +47,7 @@ final class ResponseScanner {
     private boolean lineIsCarriageReturn;
     private int headEnd;
     private @Nullable KeptBody body;
+    private @Nullable AnswerSum sum;
 
     /**
      * Makes ready for the answer to a new request.
@@ -55,6 +56,12 @@ final class ResponseScanner {
      * @param keepIn where the body is put, cleared here; null where it is only counted
      */
     void expect(boolean isHead, @Nullable KeptBody keepIn) {
+        expect(isHead, keepIn, null);
+    }
+
+    /** @param summed looks at the body's bytes as they pass */
+    void expect(boolean isHead, @Nullable KeptBody keepIn, @Nullable AnswerSum summed) {
+        sum = summed;
         noBody = isHead;
         body = keepIn;
         headEnd = 0;
@@ -153,6 +160,10 @@ final class ResponseScanner {
         KeptBody kept = body;
         if (kept != null) {
             kept.add(in, in.readerIndex(), length);
+        }
+        AnswerSum looked = sum;
+        if (looked != null) {
+            looked.add(in, in.readerIndex(), length);
         }
         in.skipBytes(length);
     }

@@ -204,6 +204,7 @@ final class RespCarrier implements InspectableCarrier {
             return;
         }
         messageDue = false;
+        connection.answered();
         long now = System.nanoTime();
         long bytes = connection.bytesIn() - bytesBefore;
         CallValues mine = values;

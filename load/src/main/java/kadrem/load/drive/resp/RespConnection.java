@@ -84,6 +84,11 @@ final class RespConnection {
         return open;
     }
 
+    /** An answer has come over it. */
+    void answered() {
+        link.answered();
+    }
+
     /** Bytes that came since the connection was made. */
     long bytesIn() {
         return bytesIn;

@@ -51,7 +51,7 @@ final class RespDriver extends CarrierDriver {
 
     @Override
     protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new RespCarrier(Connector.of(order(), loop.eventLoop(), tls), greeting, calls, checks, listener,
+        return new RespCarrier(Connector.of(order(), loop, tls), greeting, calls, checks, listener,
                 order().secrets(),
                 words);
     }

@@ -223,6 +223,7 @@ final class WebSocketCarrier implements InspectableCarrier {
 
     private void end(String words) {
         busy = false;
+        link.answered();
         head = words + "\n";
         CallValues mine = values;
         String wrong = mine == null ? "" : checks[call].check(new View(body()), mine.captured());

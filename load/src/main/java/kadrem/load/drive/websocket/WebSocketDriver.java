@@ -114,7 +114,7 @@ final class WebSocketDriver extends CarrierDriver {
 
     @Override
     protected InspectableCarrier carrier(LaneLoop loop, Carrier.Listener listener, ResponseCheck[] checks) {
-        return new WebSocketCarrier(this, Connector.of(order(), loop.eventLoop(), tls), checks, listener);
+        return new WebSocketCarrier(this, Connector.of(order(), loop, tls), checks, listener);
     }
 
     @Override
