@@ -16,6 +16,8 @@ import kadrem.standins.berths.StoreService;
 import kadrem.standins.broker.BrokerService;
 import kadrem.standins.broker.ExchangeService;
 import kadrem.standins.broker.JournalService;
+import kadrem.standins.habits.Habit;
+import kadrem.standins.habits.HabitService;
 import kadrem.standins.host.MadeUpHost;
 import kadrem.standins.host.MetricsStandIn;
 import kadrem.standins.host.SshStandIn;
@@ -46,6 +48,8 @@ public final class Main {
                        three of ten starts, die or stand still again and again in half of them, get slower with each call
               known    answers /N/anything after N rounds of SHA-256, for differences of known size; other paths after
                        those of --set ROUNDS=N
+              habit    a berth board with the habit of --set HABIT=in-pieces, closing, expecting, forgetful, remembering, cached,
+                       shortening, patient, writing, single, full or healthy
               host     a made-up Linux host: SSH on the port, its metrics on the port after it""";
 
     private Main() {
@@ -73,6 +77,11 @@ public final class Main {
             }
         }
         return settings;
+    }
+
+    private static String setting(List<String> settings, String name, String otherwise) {
+        return settings.stream().filter(one -> one.startsWith(name + "=")).findFirst()
+                .map(one -> one.substring(name.length() + 1)).orElse(otherwise);
     }
 
     private static int rounds(List<String> settings) {
@@ -107,6 +116,10 @@ public final class Main {
                 }
                 case "known" -> {
                     KnownCostService.start(port, rounds(settings));
+                    Thread.currentThread().join();
+                }
+                case "habit" -> {
+                    HabitService.start(Habit.byId(setting(settings, "HABIT", "healthy")), port);
                     Thread.currentThread().join();
                 }
                 case "host" -> host(port);

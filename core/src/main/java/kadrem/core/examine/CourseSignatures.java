@@ -10,6 +10,7 @@ import java.util.Set;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
+import kadrem.core.plan.Curve;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Written;
@@ -54,18 +55,21 @@ final class CourseSignatures {
             return Optional.empty();
         }
         long[] tails = seconds.stream().mapToLong(SecondSummary::p99).sorted().toArray();
-        long usual = tails[tails.length / 2];
+        // with short beats up to half of the seconds have a pause in them
+        long usual = tails[tails.length / 4];
         if (usual == LatencySummary.NEVER) {
             return Optional.empty();
         }
+        List<SecondSummary> slow = seconds.stream()
+                .filter(one -> one.p99() != LatencySummary.NEVER && one.p99() >= 3 * usual
+                        && one.p99() - usual >= NOTICEABLE && one.lateP99() < one.p99() / 4)
+                .toList();
+        long longest = slow.stream().mapToLong(SecondSummary::p99).max().orElse(0);
         List<Integer> begins = new ArrayList<>();
-        int before = Integer.MIN_VALUE;
-        long longest = 0;
-        for (SecondSummary one : seconds) {
-            boolean pause = one.p99() != LatencySummary.NEVER && one.p99() >= 3 * usual
-                    && one.p99() - usual >= NOTICEABLE && one.lateP99() < one.p99() / 4;
-            if (pause) {
-                longest = Math.max(longest, one.p99());
+        int before = Integer.MIN_VALUE / 2;
+        for (SecondSummary one : slow) {
+            // what comes back is about as long each time
+            if (one.p99() >= longest / 4) {
                 if (one.second() > before + 1) {
                     begins.add(one.second());
                 }
@@ -104,16 +108,21 @@ final class CourseSignatures {
         if (!run.connections().isKnown() || wire.reuse() != Wire.Reuse.KEEP) {
             return Optional.empty();
         }
+        Curve wanted = Curve.of(load);
+        boolean users = load instanceof LoadProfile.Closed;
         List<Second> seconds = new ArrayList<>();
         for (ConnectionView.Open open : run.connections().seconds()) {
             run.seconds().stream().filter(one -> one.second() == open.second() && one.sent() > 0).findFirst()
-                    .ifPresent(one -> seconds.add(new Second(open.open(), errors(one), one.second())));
+                    .ifPresent(one -> seconds.add(new Second(
+                            users ? Math.round(wanted.at(one.second() + 0.5) / wire.depth()) : open.open(), errors(one),
+                            one.second())));
         }
         int asked = (load.connections() + wire.depth() - 1) / wire.depth();
-        return load.shape().isFlat() ? tooFew(seconds, asked, run) : rising(seconds);
+        return load.shape().isFlat() ? tooFew(asked, run) : rising(seconds);
     }
 
-    private record Second(long open, long errors, int at) {
+    /** @param connections that users wanted, or that were open where the load does not say how many there are to be */
+    private record Second(long connections, long errors, int at) {
     }
 
     private static long errors(SecondSummary second) {
@@ -123,13 +132,14 @@ final class CourseSignatures {
                 .mapToLong(java.util.Map.Entry::getValue).sum();
     }
 
-    private static Optional<Signature> tooFew(List<Second> all, int asked, RunView run) {
+    private static Optional<Signature> tooFew(int asked, RunView run) {
+        List<SecondSummary> seconds = measured(run);
         int from = run.measuredFrom();
-        List<Second> seconds = all.stream()
-                .filter(one -> one.at() >= from && one.at() < from + run.countedSeconds()).toList();
-        long[] open = seconds.stream().mapToLong(Second::open).sorted().toArray();
-        long bad = seconds.stream().filter(one -> one.errors() > 0).count();
-        long errors = seconds.stream().mapToLong(Second::errors).sum();
+        long[] open = run.connections().seconds().stream()
+                .filter(one -> one.second() >= from && one.second() < from + run.countedSeconds())
+                .mapToLong(ConnectionView.Open::open).sorted().toArray();
+        long bad = seconds.stream().filter(one -> errors(one) > 0).count();
+        long errors = seconds.stream().mapToLong(CourseSignatures::errors).sum();
         if (open.length < MIN_SIDE || asked < 2 || errors < MIN_ERRORS || bad < MOST * seconds.size()) {
             return Optional.empty();
         }
@@ -142,16 +152,16 @@ final class CourseSignatures {
     }
 
     private static Optional<Signature> rising(List<Second> seconds) {
-        long[] bad = seconds.stream().filter(one -> one.errors() > 0).mapToLong(Second::open).sorted().toArray();
+        long[] bad = seconds.stream().filter(one -> one.errors() > 0).mapToLong(Second::connections).sorted().toArray();
         if (bad.length < MIN_SIDE || seconds.stream().mapToLong(Second::errors).sum() < MIN_ERRORS) {
             return Optional.empty();
         }
         long begins = Arrays.stream(bad).min().orElseThrow();
-        long below = seconds.stream().filter(one -> one.open() < begins && one.open() > 0).count();
-        long above = seconds.stream().filter(one -> one.open() >= begins).count();
+        long below = seconds.stream().filter(one -> one.connections() < begins && one.connections() > 0).count();
+        long above = seconds.stream().filter(one -> one.connections() >= begins).count();
         return below >= MIN_SIDE && bad.length >= MOST * above
                 ? Optional.of(new Signature(Signature.Kind.ERRORS_FROM_CONNECTIONS, String.format(Locale.ROOT,
-                        "Below %d open connections no call failed, and from there on some did in nearly each second",
+                        "With fewer than %d connections no call failed, and from there on some did in nearly each second",
                         begins)))
                 : Optional.empty();
     }

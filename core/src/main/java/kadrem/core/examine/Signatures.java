@@ -28,7 +28,7 @@ public final class Signatures {
     /** Fewer cases are chance. */
     private static final int FEW = 5;
     private static final int SOME = 20;
-    private static final int MANY = 200;
+    private static final int MANY = 50;
     /** A share that is worth a word. */
     private static final double MUCH = 0.2;
     /** Nearly all. */
@@ -100,7 +100,7 @@ public final class Signatures {
 
     private void connectionPerCall() {
         long made = run.connect().getTotalCount();
-        long sent = run.total().sent();
+        long sent = run.seconds().stream().mapToLong(kadrem.core.measure.SecondSummary::sent).sum();
         if (candidate.access().wire().reuse() == Wire.Reuse.KEEP && sent >= SOME && made >= MOST * sent) {
             add(Signature.Kind.CONNECTION_PER_CALL, "%,d connections were made for %,d calls", made, sent);
         }
