@@ -10,6 +10,7 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Stream;
 
+import kadrem.core.examine.Signatures;
 import kadrem.core.rehearsal.Difference;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.rehearsal.RehearsedCall;
@@ -118,6 +119,9 @@ final class RehearseCommand implements Callable<Integer> {
                     .append(call.failure().orElseThrow().id())
                     .append(call.detail().isEmpty() ? "" : ", " + call.detail()).append('\n'));
         }
+        rehearsal.candidates().forEach(one -> study.candidate(one.candidate())
+                .ifPresent(candidate -> Signatures.ofRehearsal(one, candidate).forEach(found -> text.append('\n')
+                        .append(one.candidate()).append(": ").append(found.words()).append('\n'))));
         text.append('\n').append(agreement(study, rehearsal));
         return text.toString();
     }

@@ -151,7 +151,7 @@ public final class Measurement implements AutoCloseable {
         StudyFile file = order.file();
         try (var generator = new GeneratorProcess()) {
             var made = new Campaign(target.study(), file.folder(), Program.command(), generator, target.store(), clock,
-                    metrics);
+                    new SignatureTeller(target, rehearsal, listener, metrics));
             Optional<Capacity> capacity = capacity(generator, target.study(), rehearsal);
             capacity.ifPresent(made::keep);
             // without it the first run meets code that is not compiled, and its round is set aside

@@ -19,6 +19,8 @@ import kadrem.core.examine.Selection;
 import kadrem.core.examine.Signature;
 import kadrem.core.examine.Signatures;
 import kadrem.core.measure.Exchange;
+import kadrem.core.rehearsal.Rehearsal;
+import kadrem.load.gate.Consent;
 import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunRecord;
@@ -50,6 +52,7 @@ import org.junit.jupiter.api.io.TempDir;
 @Timeout(value = 120, unit = TimeUnit.SECONDS)
 class SignaturesTest {
     private static final String OPEN = "{model: open, arrivalsPerSecond: 40, connections: 4, warmUp: 1s, measured: 12s, timeout: 10s}";
+    private static final String LONG = OPEN.replace("measured: 12s", "measured: 20s");
     private static final String RISING = "{model: open, connections: 4, warmUp: 1s, timeout: 10s,"
             + " segments: [{ramp: 12s, to: 120}]}";
     /** Only users who ask again at once are taken for a conversation, in which acknowledgements are put off. */
@@ -150,7 +153,7 @@ class SignaturesTest {
         List<Made> made = all(List.of(plain(Habit.IN_PIECES, LOOK, TURN), plain(Habit.CLOSING, LOOK, OPEN),
                 plain(Habit.EXPECTING, RESERVE, USERS), secure(Habit.FORGETFUL), plain(Habit.CACHED, LOOK, OPEN),
                 plain(Habit.SHORTENING, LOOK, RISING), plain(Habit.PATIENT, LOOK, OPEN),
-                plain(Habit.WRITING, LOOK, OPEN), plain(Habit.SINGLE, LOOK, USERS), plain(Habit.FULL, LOOK, USERS),
+                plain(Habit.WRITING, LOOK, LONG), plain(Habit.SINGLE, LOOK, USERS), plain(Habit.FULL, LOOK, USERS),
                 plain(Habit.FULL, LOOK, MORE_USERS)));
         assertThat(made).allSatisfy(one -> assertThat(one.found()).as(one.name()).isNotEmpty());
         assertThat(made.stream().map(one -> one.found().getFirst().kind())).containsExactly(
@@ -163,9 +166,44 @@ class SignaturesTest {
 
     @Test
     void nothingIsFoundWhereThereIsNothing() throws Exception {
-        List<Made> made = all(List.of(plain(Habit.NONE, LOOK, OPEN), plain(Habit.NONE, RESERVE, USERS),
+        List<Made> made = all(List.of(plain(Habit.NONE, LOOK, LONG), plain(Habit.NONE, RESERVE, USERS),
                 plain(Habit.NONE, LOOK, RISING), plain(Habit.NONE, LOOK, USERS), plain(Habit.NONE, LOOK, MORE_USERS),
                 secure(Habit.REMEMBERING)));
         assertThat(made).allSatisfy(one -> assertThat(one.found()).as(one.name()).isEmpty());
+    }
+
+    /** As the user sees them before anything is measured: each call was made once, one after the other. */
+    private List<Signature> rehearsed(Habit habit, String calls) throws Exception {
+        try (HabitService service = HabitService.start(habit, 0);
+                HabitService other = HabitService.start(Habit.NONE, 0)) {
+            Path home = folder.resolve("rehearsed-" + habit.id());
+            study("rehearsed-" + habit.id(), service.port(), false, "", calls, OPEN);
+            Path file = home.resolve("study.yaml");
+            Files.writeString(file, Files.readString(file).replace("http://127.0.0.1:1", "http://127.0.0.1:"
+                    + other.port()));
+            Consent.ofUser().own(home);
+            StudyFile study = StudyFile.read(home);
+            Rehearsal made = Rehearse.run(study, _ -> false, (_, _) -> {
+            }).rehearsal();
+            assertThat(Signatures.ofRehearsal(made.candidates().getLast(), study.study().candidates().getLast()))
+                    .isEmpty();
+            return Signatures.ofRehearsal(made.candidates().getFirst(), study.study().candidates().getFirst());
+        }
+    }
+
+    @Test
+    void aRehearsalShowsThoseOfOneCall() throws Exception {
+        String several = LOOK + ", {name: next, path: \"/berths/{{dock}}\"}, {name: last, path: \"/berths/{{dock}}\"}";
+        assertThat(rehearsed(Habit.IN_PIECES, several)).isNotEmpty().extracting(Signature::kind)
+                .containsOnly(Signature.Kind.IN_PIECES);
+        assertThat(rehearsed(Habit.CLOSING, several)).extracting(Signature::kind)
+                .containsExactly(Signature.Kind.CONNECTION_PER_CALL);
+        assertThat(rehearsed(Habit.EXPECTING, RESERVE)).extracting(Signature::kind)
+                .containsExactly(Signature.Kind.WAITS_FOR_CONTINUE);
+    }
+
+    @Test
+    void nothingIsFoundInUsersWhoTakeTurnsAtOnce() throws Exception {
+        assertThat(run("turn", Habit.NONE, false, "", LOOK, TURN).found()).isEmpty();
     }
 }

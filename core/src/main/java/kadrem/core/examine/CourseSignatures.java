@@ -2,10 +2,12 @@ package kadrem.core.examine;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.LatencySummary;
@@ -19,7 +21,14 @@ import kadrem.core.study.Written;
 final class CourseSignatures {
     private static final long NOTICEABLE = 20_000_000;
     private static final int MIN_SECONDS = 8;
-    private static final int MIN_PAUSES = 4;
+    private static final int MIN_PAUSES = 5;
+    /** Of the strokes of a beat. */
+    private static final double NEARLY_EACH = 0.85;
+    /** Where more of the seconds are slow the slow ones are the usual ones. */
+    private static final double MOST_MARKED = 0.6;
+    /** In tenths of a second: shorter beats are not told from a noise in seconds, longer ones are seen too seldom. */
+    private static final int SHORTEST_BEAT = 20;
+    private static final int LONGEST_BEAT = 600;
     private static final int MIN_SIDE = 3;
     private static final int MIN_ERRORS = 10;
     private static final double MOST = 0.8;
@@ -65,40 +74,65 @@ final class CourseSignatures {
                         && one.p99() - usual >= NOTICEABLE && one.lateP99() < one.p99() / 4)
                 .toList();
         long longest = slow.stream().mapToLong(SecondSummary::p99).max().orElse(0);
-        List<Integer> begins = new ArrayList<>();
-        int before = Integer.MIN_VALUE / 2;
-        for (SecondSummary one : slow) {
-            // what comes back is about as long each time
-            if (one.p99() >= longest / 4) {
-                if (one.second() > before + 1) {
-                    begins.add(one.second());
-                }
-                before = one.second();
-            }
-        }
-        String most = Written.duration(longest);
-        return period(begins, seconds.getFirst().second(), seconds.getLast().second())
-                .map(every -> new Signature(Signature.Kind.PAUSES, String.format(Locale.ROOT,
-                        "Each %s seconds calls wait up to %s, %d times in %d seconds; the usual p99 of a second is %s",
-                        Written.significant(every), most, begins.size(),
-                        seconds.size(), Written.duration(usual))));
+        // what comes back is about as long each time
+        Set<Integer> marks = slow.stream().filter(one -> one.p99() >= longest / 3).map(SecondSummary::second)
+                .collect(Collectors.toSet());
+        return beat(marks, seconds.getFirst().second(), seconds.getLast().second() + 1, longest / 1e9)
+                .map(beat -> new Signature(Signature.Kind.PAUSES, String.format(Locale.ROOT,
+                        "About each %s seconds calls wait up to %s, %d times in %d seconds; p99 of a usual second is %s",
+                        Written.significant(beat.every()), Written.duration(longest), beat.hits(), seconds.size(),
+                        Written.duration(usual))));
     }
 
-    private static Optional<Double> period(List<Integer> begins, int from, int to) {
-        int count = begins.size();
-        if (count < MIN_PAUSES) {
+    private record Beat(double every, int hits) {
+    }
+
+    /**
+     * The beat that nearly all marks keep to, and that has nearly all its strokes among them; each stroke marks the seconds over
+     * which it lasts.
+     */
+    private static Optional<Beat> beat(Set<Integer> marks, int from, int to, double lasts) {
+        if (marks.size() < MIN_PAUSES || marks.size() > MOST_MARKED * (to - from)) {
             return Optional.empty();
         }
-        double every = (double) (begins.getLast() - begins.getFirst()) / (count - 1);
-        // a second is counted whole, so that a beat may lie half of one beside its place, and a little more with many of them
-        double room = count == MIN_PAUSES ? 0.51 : 0.8;
-        for (int i = 0; i < count; i++) {
-            if (Math.abs(begins.get(i) - begins.getFirst() - i * every) > room) {
-                return Optional.empty();
+        int best = MIN_PAUSES - 1;
+        int first = 0;
+        int last = 0;
+        for (int tenths = SHORTEST_BEAT; tenths <= Math.min(LONGEST_BEAT, (to - from) * 10 / MIN_PAUSES); tenths++) {
+            int most = 0;
+            for (int phase = 0; phase < tenths; phase++) {
+                most = Math.max(most, hits(marks, from, to, lasts, tenths / 10.0, phase / 10.0));
+            }
+            if (most > best) {
+                best = most;
+                first = tenths;
+                last = tenths;
+            } else if (most == best && tenths == last + 1) {
+                // seconds tell a beat only so closely
+                last = tenths;
             }
         }
-        boolean throughout = begins.getFirst() - from <= every + 1 && to - begins.getLast() <= every + 1;
-        return every >= 1.9 && throughout ? Optional.of(Math.round(every * 10) / 10.0) : Optional.empty();
+        return first == 0 ? Optional.empty() : Optional.of(new Beat((first + last) / 20.0, best));
+    }
+
+    /** Strokes that are marked; 0 where too many are not, or too much is marked beside them. */
+    private static int hits(Set<Integer> marks, int from, int to, double lasts, double every, double phase) {
+        int strokes = 0;
+        int hits = 0;
+        Set<Integer> covered = new HashSet<>();
+        for (double at = from + phase; at + lasts < to; at += every) {
+            strokes++;
+            boolean hit = false;
+            for (int second = (int) at; second <= (int) (at + lasts); second++) {
+                if (marks.contains(second)) {
+                    hit = true;
+                    covered.add(second);
+                }
+            }
+            hits += hit ? 1 : 0;
+        }
+        double share = hits <= MIN_PAUSES ? 1 : NEARLY_EACH;
+        return hits >= share * strokes && covered.size() >= share * marks.size() ? hits : 0;
     }
 
     // ---- a limit of connections -----------------------------------------------------------------------------------

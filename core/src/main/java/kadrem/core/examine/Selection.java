@@ -39,6 +39,11 @@ public record Selection(Set<String> withoutCalls, Set<FailureKind> withoutKinds,
                 && withoutKinds.stream().noneMatch(kind -> kind.id().equals(exchange.reason()));
     }
 
+    /** Whether nothing is left out. */
+    public boolean isAll() {
+        return isWholeTime() && withoutCalls.isEmpty() && withoutKinds.isEmpty();
+    }
+
     public boolean isWholeTime() {
         return from == 0 && to == Integer.MAX_VALUE;
     }

@@ -73,8 +73,10 @@ public final class Signatures {
         run.calls().forEach(look::allEqual);
         run.calls().forEach(look::shrinks);
         run.calls().forEach(look::slowByTheClock);
-        CourseSignatures.pauses(run).ifPresent(look.found::add);
-        CourseSignatures.limit(run, study.load(), candidate.access().wire()).ifPresent(look.found::add);
+        if (study.search().isEmpty()) {
+            CourseSignatures.pauses(run).ifPresent(look.found::add);
+            CourseSignatures.limit(run, study.load(), candidate.access().wire()).ifPresent(look.found::add);
+        }
         return List.copyOf(look.found);
     }
 

@@ -49,7 +49,10 @@ import kadrem.figures.SpreadFigure;
 import kadrem.figures.TailFigure;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
+import kadrem.core.examine.Signature;
+import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
+import kadrem.files.run.RunSignatures;
 import org.jfree.chart.JFreeChart;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -331,7 +334,7 @@ public final class ExamineStation implements Station {
     }
 
     private Examined read(Session.State known, RunRecord run, Selection under) throws IOException {
-        Path folder = known.file().folder().resolve("runs").resolve(run.folderName());
+        Path folder = new RunFolders(known.file().folder()).folder(run);
         int candidate = known.study().indexOf(run.candidate());
         List<Exchange> exchanges = RunReader.exchanges(folder).stream().filter(under::has).toList();
         RunView view = RunReader.view(folder, under);
@@ -347,8 +350,11 @@ public final class ExamineStation implements Station {
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
                         study.load().shape().isFlat() && !search, run.identity().cores(study)));
         String name = RunChooser.name(candidate, run);
+        List<Signature> signatures = under.isAll()
+                ? RunSignatures.of(study, run, view, exchanges, known.presentRehearsal())
+                : RunSignatures.of(study, folder, run, known.presentRehearsal());
         return new Examined(run, name, new Mark(candidate).awtColour(), view, exchanges, RunReader.host(folder), watch,
-                moved, occurrences, table.lines(name, view));
+                moved, occurrences, signatures, table.lines(name, view));
     }
 
     private void tellSelection() {

@@ -63,6 +63,7 @@ final class StorySide implements ExamineSide {
         box.getChildren().addAll(notes(looked, run));
         var story = new RunStory(session, rejected);
         story.show(looked.state(), run.run());
+        story.tell(run.signatures());
         box.getChildren().add(story.view());
         return box;
     }

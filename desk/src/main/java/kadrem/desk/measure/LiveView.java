@@ -25,7 +25,10 @@ import kadrem.desk.look.CandidateMark;
 import kadrem.desk.look.Look;
 import kadrem.desk.run.RunStory;
 import kadrem.desk.run.SourceMarks;
+import kadrem.core.examine.Signature;
+import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
+import kadrem.files.run.RunSignatures;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -100,19 +103,21 @@ final class LiveView {
         sources.getChildren().clear();
         title(state.measured(), run, run.outcome().id());
         story.show(state, run);
-        Path folder = state.file().folder().resolve("runs").resolve(run.folderName());
-        record Read(List<SecondSummary> seconds, WatchView watch) {
+        Path folder = new RunFolders(state.file().folder()).folder(run);
+        record Read(List<SecondSummary> seconds, WatchView watch, List<Signature> signatures) {
         }
         Background.AT_ONCE.run(() -> {
             try {
-                return new Read(RunReader.seconds(folder), RunReader.watch(folder));
+                return new Read(RunReader.seconds(folder), RunReader.watch(folder),
+                        RunSignatures.of(state.measured(), folder, run, state.presentRehearsal()));
             } catch (IOException | RuntimeException cause) {
                 LOG.warn("the seconds of {} cannot be read", folder, cause);
-                return new Read(List.of(), WatchView.NOTHING);
+                return new Read(List.of(), WatchView.NOTHING, List.of());
             }
         }, read -> {
             if (stillWanted.getAsBoolean()) {
                 charts.draw(state.measured(), read.seconds(), read.watch());
+                story.tell(read.signatures());
             }
         }, cause -> LOG.error("a run cannot be shown", cause));
     }

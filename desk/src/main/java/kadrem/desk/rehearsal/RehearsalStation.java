@@ -17,7 +17,9 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.examine.Signatures;
 import kadrem.core.rehearsal.Rehearsal;
+import kadrem.desk.run.SignatureNotes;
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
@@ -56,6 +58,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     private final DifferencesPane differences;
     private final AgreementRules rules;
     private final LoadFinder load;
+    private final VBox signatures = new VBox(6);
     private final ExchangeView exchange = new ExchangeView();
     private Runnable changed = () -> {
     };
@@ -90,7 +93,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         differences = new DifferencesPane(session, status::setText);
         load = new LoadFinder(session, candidates, measure,
                 () -> session.state().ifPresent(this::show));
-        var left = new VBox(8, grid, load.view(), heading2, differences.view(), rules.view());
+        var left = new VBox(8, grid, signatures, load.view(), heading2, differences.view(), rules.view());
         var scroll = new ScrollPane(left);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
@@ -99,6 +102,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         HBox.setHgrow(exchange.view(), Priority.ALWAYS);
         var columns = new HBox(18, scroll, exchange.view());
         VBox.setVgrow(columns, Priority.ALWAYS);
+        signatures.managedProperty().bind(javafx.beans.binding.Bindings.isNotEmpty(signatures.getChildren()));
         view.getStyleClass().add("station");
         view.getChildren().addAll(heading, actions, columns);
     }
@@ -150,6 +154,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
     public void show(Session.State state) {
         begin.setDisable(worker != null || state.study().candidates().isEmpty());
         grid.getChildren().clear();
+        signatures.getChildren().clear();
         differences.clear();
         rules.show(state.measured().agreement());
         load.show(state);
@@ -171,8 +176,16 @@ public final class RehearsalStation implements Station, AutoCloseable {
             status.setText("Rehearsed " + WHEN.format(rehearsal.get().at()) + ".");
         }
         fill(state.measured(), rehearsal.get());
+        tellSignatures(state.measured(), rehearsal.get());
         openOne(state.measured(), rehearsal.get());
         differences.show(state.measured(), rehearsal.get());
+    }
+
+    private void tellSignatures(MeasuredStudy study, Rehearsal rehearsal) {
+        for (Rehearsal.OfCandidate one : rehearsal.candidates()) {
+            study.candidate(one.candidate()).ifPresent(candidate -> signatures.getChildren().addAll(
+                    SignatureNotes.of(candidate.name(), Signatures.ofRehearsal(one, candidate))));
+        }
     }
 
     /** Opens the first exchange that is not good, or the first of all, unless one of this rehearsal is open. */

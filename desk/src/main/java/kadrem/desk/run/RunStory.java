@@ -18,6 +18,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import kadrem.core.examine.Signature;
 import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.RunFigures;
@@ -39,12 +40,14 @@ public final class RunStory {
     private final Session session;
     private final Consumer<String> rejected;
     private final VBox view = new VBox(3);
+    private final VBox signatures = new VBox(6);
     private final ToggleButton rules = new ToggleButton("Rules of soundness");
     private Optional<RunRecord> shown = Optional.empty();
 
     public RunStory(Session session, Consumer<String> rejected) {
         this.session = session;
         this.rejected = rejected;
+        signatures.managedProperty().bind(javafx.beans.binding.Bindings.isNotEmpty(signatures.getChildren()));
         rules.getStyleClass().add("small-button");
         rules.setId("soundness-rules");
         rules.setOnAction(_ -> session.state().ifPresent(state -> shown.ifPresent(run -> show(state, run))));
@@ -63,6 +66,7 @@ public final class RunStory {
     public void show(Session.State state, RunRecord run) {
         shown = Optional.of(run);
         view.getChildren().clear();
+        signatures.getChildren().clear();
         if (!run.reason().isEmpty()) {
             view.getChildren().add(words(run.reason(), "problem"));
         }
@@ -72,6 +76,7 @@ public final class RunStory {
         if (!run.levels().isEmpty()) {
             view.getChildren().add(levels(run.levels()));
         }
+        view.getChildren().add(signatures);
         List<Soundness.Finding> broken = run.soundness().stream().filter(finding -> !finding.ok()).toList();
         broken.forEach(finding -> view.getChildren().add(finding.disturbs()
                 ? words("disturbed, so that the whole round is set aside: " + finding.sentence(), "problem")
@@ -98,6 +103,11 @@ public final class RunStory {
         if (!output.isEmpty()) {
             view.getChildren().add(words("its last output:\n" + output, "output"));
         }
+    }
+
+    /** Adds what a practitioner would say of the run that is shown. */
+    public void tell(List<Signature> found) {
+        signatures.getChildren().setAll(SignatureNotes.of(found));
     }
 
     private static String sentence(RunFigures figures) {

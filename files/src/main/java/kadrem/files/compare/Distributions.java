@@ -15,6 +15,7 @@ import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.QuantileDifferences;
 import kadrem.core.verdict.RunTimes;
 import kadrem.figures.Mark;
+import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 
 /**
@@ -36,7 +37,7 @@ public record Distributions(Map<String, Map<Integer, RunTimes>> byCandidate, Map
             for (RunRecord run : rounds.getValue().values()) {
                 if (run.hasWholeFigures()) {
                     own.put(run.round(),
-                            new RunTimes(RunReader.responses(folder.resolve("runs").resolve(run.folderName())),
+                            new RunTimes(RunReader.responses(new RunFolders(folder).folder(run)),
                                     run.figures().orElseThrow().response().lacking()));
                 } else {
                     ended.merge(run.candidate(), 1, Integer::sum);

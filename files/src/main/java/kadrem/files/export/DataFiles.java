@@ -27,6 +27,7 @@ import kadrem.core.verdict.PairComparison;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.ComparisonJson;
 import kadrem.files.compare.Results;
+import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -146,7 +147,7 @@ public final class DataFiles {
     }
 
     private Path runFolder(RunRecord run) {
-        return results.file().folder().resolve("runs").resolve(run.folderName());
+        return new RunFolders(results.file().folder()).folder(run);
     }
 
     private void latencies() throws IOException {

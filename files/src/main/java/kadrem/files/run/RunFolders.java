@@ -35,6 +35,11 @@ public final class RunFolders implements RunStore {
         return new RunFolders(studyFolder.resolve("regressions").resolve(candidate + "-" + before + "-" + after));
     }
 
+    /** Where a run is recorded. */
+    public Path folder(RunRecord run) {
+        return runs.resolve(run.folderName());
+    }
+
     /** What was found: the runs that can be read, and a sentence for each folder that cannot. */
     public record Found(List<RunRecord> runs, List<String> unreadable) {
     }
@@ -70,7 +75,7 @@ public final class RunFolders implements RunStore {
     /** @throws UncheckedIOException if the folder cannot be written; the message says why and that nothing was lost */
     @Override
     public RunJournal begin(RunRecord record, List<String> callNames, int warmUpSeconds) {
-        Path folder = runs.resolve(record.folderName());
+        Path folder = folder(record);
         try {
             Files.createDirectories(folder);
             return new RunWriter(folder, record, callNames, warmUpSeconds);
@@ -86,7 +91,7 @@ public final class RunFolders implements RunStore {
 
     @Override
     public void replace(RunRecord record) {
-        Path file = runs.resolve(record.folderName()).resolve(RunWriter.RECORD);
+        Path file = folder(record).resolve(RunWriter.RECORD);
         try {
             kadrem.files.AtomicFile.write(file, RunJson.write(record, Optional.of(Files.readAllBytes(file))));
         } catch (IOException cause) {
