@@ -71,7 +71,7 @@ final class CourseSignatures {
         }
         List<SecondSummary> slow = seconds.stream()
                 .filter(one -> one.p99() != LatencySummary.NEVER && one.p99() >= 3 * usual
-                        && one.p99() - usual >= NOTICEABLE && one.lateP99() < one.p99() / 4)
+                        && one.p99() - usual >= NOTICEABLE)
                 .toList();
         long longest = slow.stream().mapToLong(SecondSummary::p99).max().orElse(0);
         // what comes back is about as long each time

@@ -12,6 +12,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Timeline;
 import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.SecretReference;
 import kadrem.core.study.Wire;
@@ -119,7 +120,9 @@ public final class Signatures {
     private void oneConnection() {
         ConnectionView all = run.connections();
         int wanted = study.load().connections();
-        if (wanted > 1 && all.carried() >= MANY && all.busiest() >= ALMOST_ALL * all.carried()) {
+        // arrivals take the connection that was free last, so that under a light load one carries them of right
+        boolean several = study.load() instanceof LoadProfile.Closed || candidate.access().wire().depth() > 1;
+        if (several && wanted > 1 && all.carried() >= MANY && all.busiest() >= ALMOST_ALL * all.carried()) {
             add(Signature.Kind.ONE_CONNECTION, "One connection carried %s of the answers, though the load has %d users",
                     percent((double) all.busiest() / all.carried()), wanted);
         }

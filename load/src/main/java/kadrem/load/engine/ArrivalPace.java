@@ -75,7 +75,7 @@ final class ArrivalPace implements Pace {
         if (load.firstPart > 0) {
             introducing = 1;
             while (nextToIntroduce < users.length && !free.isEmpty()) {
-                introduceNext(free.pollFirst());
+                introduceNext(free.pollLast());
             }
             introduced();
         } else {
@@ -163,7 +163,7 @@ final class ArrivalPace implements Pace {
             User arriving = users[(int) ((user - lane.number()) / lane.total())];
             goOn();
             long ready = due;
-            Seat seat = free.pollFirst();
+            Seat seat = free.pollLast();
             if (seat == null) {
                 seat = lane.seats().add();
             } else {
