@@ -120,4 +120,35 @@ class FirstMinutesBenchmark {
                 .reduce((a, b) -> a + "\n" + b)
                 .orElseThrow());
     }
+
+    @Test
+    void byLaunchCommands() throws Exception {
+        var text = new StringBuilder();
+        for (int rounds : new int[]{3_000, 4_200}) {
+            int port = Ports.free();
+            text.append("http://127.0.0.1:").append(port).append("/berths/7 launched by ")
+                    .append(String.join(" ", launch(port, rounds))).append('\n');
+        }
+        verdict("launch", text.toString());
+    }
+
+    @Test
+    void byACapture() throws Exception {
+        String one = service(3_000);
+        String other = service(4_200);
+        Path capture = folder.resolve("board.har");
+        Files.writeString(capture, """
+                {"log": {"version": "1.2", "creator": {"name": "made by hand", "version": "1"}, "entries": [
+                  {"startedDateTime": "2026-07-01T10:00:00.000Z", "time": 2,
+                   "request": {"method": "GET", "url": "%s/berths/7", "httpVersion": "HTTP/1.1", "cookies": [],
+                               "headers": [{"name": "Accept", "value": "application/json"}], "queryString": [],
+                               "headersSize": -1, "bodySize": 0},
+                   "response": {"status": 200, "statusText": "OK", "httpVersion": "HTTP/1.1", "cookies": [],
+                                "headers": [{"name": "Content-Type", "value": "application/json"}],
+                                "content": {"size": 13, "mimeType": "application/json", "text": "{\\"berths\\":[]}"},
+                                "redirectURL": "", "headersSize": -1, "bodySize": 13},
+                   "cache": {}, "timings": {"send": 0, "wait": 2, "receive": 0}}]}}
+                """.formatted(one));
+        verdict("capture", one + "\n" + other + "\n" + capture + "\n");
+    }
 }

@@ -55,7 +55,7 @@ final class StorySide implements ExamineSide {
         heading.getStyleClass().add("section-heading");
         var box = new VBox(4, heading);
         List<Occurrence> occurrences = run.occurrences();
-        if (occurrences.isEmpty()) {
+        if (occurrences.isEmpty() && run.signatures().isEmpty()) {
             box.getChildren().add(RunStory.words("Nothing out of the ordinary happened.", "muted"));
         }
         occurrences.forEach(one -> box.getChildren().add(RunStory.words("• " + one.sentence() + ".",

@@ -71,12 +71,12 @@ public final class RunStory {
             view.getChildren().add(words(run.reason(), "problem"));
         }
         run.figures().ifPresent(figures -> view.getChildren().add(words(sentence(figures), "fact")));
+        view.getChildren().add(signatures);
         run.generator().filter(own -> !own.pacing().isEmpty()).ifPresent(own -> run.figures()
                 .ifPresent(figures -> view.getChildren().add(words(sentence(own, figures), "muted"))));
         if (!run.levels().isEmpty()) {
             view.getChildren().add(levels(run.levels()));
         }
-        view.getChildren().add(signatures);
         List<Soundness.Finding> broken = run.soundness().stream().filter(finding -> !finding.ok()).toList();
         broken.forEach(finding -> view.getChildren().add(finding.disturbs()
                 ? words("disturbed, so that the whole round is set aside: " + finding.sentence(), "problem")
