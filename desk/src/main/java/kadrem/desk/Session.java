@@ -56,6 +56,7 @@ public final class Session implements AutoCloseable {
     private final ReadOnlyObjectWrapper<Optional<String>> problem = new ReadOnlyObjectWrapper<>(Optional.empty());
     private final ObservableList<StudyFile> undo = FXCollections.observableArrayList();
     private final ObservableList<StudyFile> redo = FXCollections.observableArrayList();
+    private Optional<Study> steppedFrom = Optional.empty();
     private Optional<Path> folder = Optional.empty();
     /** Text of the file when it was last found changed outside; files thread only. */
     private String lastSeen = "";
@@ -329,10 +330,18 @@ public final class Session implements AutoCloseable {
         step(redo, undo);
     }
 
+    /** The study before the last step of undo or redo, once; empty where there was none since. */
+    public Optional<Study> takeSteppedFrom() {
+        Optional<Study> from = steppedFrom;
+        steppedFrom = Optional.empty();
+        return from;
+    }
+
     private void step(List<StudyFile> from, List<StudyFile> to) {
         if (from.isEmpty()) {
             return;
         }
+        steppedFrom = state.get().map(State::study);
         StudyFile wanted = from.removeLast();
         inBackground(() -> {
             StudyFile before = latest.orElse(null);

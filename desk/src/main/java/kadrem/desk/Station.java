@@ -1,5 +1,6 @@
 package kadrem.desk;
 
+import java.util.List;
 import java.util.Optional;
 
 import javafx.scene.Parent;
@@ -28,6 +29,11 @@ public interface Station {
     /** What the figure that is looked at has to say for itself, for the key F1; empty where there is none. */
     default Optional<Explanation> why() {
         return Optional.empty();
+    }
+
+    /** What can be looked for here by its name. */
+    default List<Destination> destinations(Session.State state) {
+        return List.of();
     }
 
     /** How far the station is, shown by a mark of its own shape. */

@@ -17,37 +17,66 @@ import kadrem.core.study.grammar.Durations;
 /**
  * An attribute of a candidate that the study says, as words by which candidates are compared, and the field that it is changed by.
  *
+ * @param group that it stands in; essentials are always seen
  * @param hint what is shown while it says nothing
  * @param field of the candidate in the study file: one value, or a group that has a form
  */
-record Attribute(String name, String hint, Function<Candidate, String> text, Function<Candidate, String> field) {
+record Attribute(Group group, String name, String hint, Function<Candidate, String> text,
+        Function<Candidate, String> field) {
     private static final String LAUNCH = "launch";
 
-    /** All of them, in the order in which they are shown. */
-    static final List<Attribute> ALL = List.of(
-            of("name", "what people call it", "name", Candidate::name),
-            of("address", "http://127.0.0.1:8080", "address", one -> one.address().toString()),
-            of("protocol", "as the address says", "protocol", one -> isNamed(one) ? one.address().protocol() : ""),
-            new Attribute("settings", "the usual ones", Attribute::settings, one -> one.address().protocol()),
-            of("sign-in", "none", "signIn",
-                    one -> one.access().signIn() instanceof SignIn.None ? "" : one.access().signIn().words()),
-            of("tls", "certificate checked", "tls",
-                    one -> one.access().tls().equals(Tls.USUAL) ? "" : one.access().tls().words()),
-            of("wire", "http/1.1, kept connections", "wire", one -> one.access().wire().words()),
-            of("launch", "already running", LAUNCH, one -> launch(one, launch -> words(launch.command()))),
-            of("working folder", "the study's", LAUNCH,
-                    one -> launch(one, launch -> launch.folder().equals(".") ? "" : launch.folder())),
-            of("environment", "nothing of its own", LAUNCH, one -> launch(one, launch -> pairs(launch.environment()))),
-            of("processor set", "any", LAUNCH, one -> launch(one, launch -> launch.processors().orElse(""))),
-            of("ready probe", "/", "ready", Candidate::ready),
-            of("ready within", "30s", LAUNCH, one -> launch(one, launch -> Durations.write(launch.readyWithin()))),
-            of("reset", "none", "reset", one -> one.reset().map(Candidate.Reset::words).orElse("")),
-            of("data", "not asked for", "data", one -> one.data().map(Candidate.Reset::words).orElse("")),
-            of("version", "/version", "version", one -> one.version().orElse("")),
-            of("stop within", "5s", LAUNCH, one -> launch(one, launch -> Durations.write(launch.stopWithin()))));
+    /** Attributes that are looked at together. */
+    enum Group {
+        ESSENTIALS(""), REACHED("How it is reached"), LAUNCHED("How it is launched"), STATE("Its data and version");
 
-    private static Attribute of(String name, String hint, String field, Function<Candidate, String> text) {
-        return new Attribute(name, hint, text, _ -> field);
+        private final String title;
+
+        Group(String title) {
+            this.title = title;
+        }
+
+        String title() {
+            return title;
+        }
+    }
+
+    /** All of them, group by group, in the order in which they are shown. */
+    static final List<Attribute> ALL = List.of(
+            of(Group.ESSENTIALS, "name", "what people call it", "name", Candidate::name),
+            of(Group.ESSENTIALS, "address", "http://127.0.0.1:8080", "address", one -> one.address().toString()),
+            of(Group.ESSENTIALS, LAUNCH, "already running", LAUNCH,
+                    one -> launch(one, launch -> words(launch.command()))),
+            of(Group.ESSENTIALS, "ready probe", "/", "ready", Candidate::ready),
+            of(Group.REACHED, "protocol", "as the address says", "protocol",
+                    one -> isNamed(one) ? one.address().protocol() : ""),
+            new Attribute(Group.REACHED, "settings", "the usual ones", Attribute::settings,
+                    one -> one.address().protocol()),
+            of(Group.REACHED, "sign-in", "none", "signIn",
+                    one -> one.access().signIn() instanceof SignIn.None ? "" : one.access().signIn().words()),
+            of(Group.REACHED, "tls", "certificate checked", "tls",
+                    one -> one.access().tls().equals(Tls.USUAL) ? "" : one.access().tls().words()),
+            of(Group.REACHED, "wire", "http/1.1, kept connections", "wire", one -> one.access().wire().words()),
+            of(Group.LAUNCHED, "working folder", "the study's", LAUNCH,
+                    one -> launch(one, launch -> launch.folder().equals(".") ? "" : launch.folder())),
+            of(Group.LAUNCHED, "environment", "nothing of its own", LAUNCH,
+                    one -> launch(one, launch -> pairs(launch.environment()))),
+            of(Group.LAUNCHED, "processor set", "any", LAUNCH,
+                    one -> launch(one, launch -> launch.processors().orElse(""))),
+            of(Group.LAUNCHED, "ready within", "30s", LAUNCH,
+                    one -> launch(one, launch -> Durations.write(launch.readyWithin()))),
+            of(Group.LAUNCHED, "stop within", "5s", LAUNCH,
+                    one -> launch(one, launch -> Durations.write(launch.stopWithin()))),
+            of(Group.STATE, "reset", "none", "reset", one -> one.reset().map(Candidate.Reset::words).orElse("")),
+            of(Group.STATE, "data", "not asked for", "data", one -> one.data().map(Candidate.Reset::words).orElse("")),
+            of(Group.STATE, "version", "/version", "version", one -> one.version().orElse("")));
+
+    private static Attribute of(Group group, String name, String hint, String field, Function<Candidate, String> text) {
+        return new Attribute(group, name, hint, text, _ -> field);
+    }
+
+    /** Whether candidates differ in it. */
+    boolean differs(List<Candidate> candidates) {
+        return candidates.stream().map(text).distinct().count() > 1;
     }
 
     private static String launch(Candidate candidate, Function<Launch, String> text) {

@@ -51,6 +51,7 @@ final class CandidateGrid {
     private final Map<String, Part> parts = new HashMap<>();
     private final List<CandidateCell> cells = new ArrayList<>();
     private final List<CandidateHands> hands = new ArrayList<>();
+    private final AttributeGroups groups;
 
     CandidateGrid(Session session, Launched launched, CandidateEdits edits, FormPane form, WatchPane watchPane) {
         this.session = session;
@@ -58,6 +59,7 @@ final class CandidateGrid {
         this.edits = edits;
         this.form = form;
         this.watchPane = watchPane;
+        groups = new AttributeGroups(() -> session.state().ifPresent(this::show));
         grid.getStyleClass().add("candidate-grid");
     }
 
@@ -80,10 +82,16 @@ final class CandidateGrid {
         }
         row = part("told", row, shape(state), from -> told(state, from));
         cells.forEach(cell -> cell.show(study));
+        groups.show(candidates);
         row = part("watched", row, List.of(candidates, statuses, watchPane.tries()), from -> watched(state, from));
         row = part("found", row, found, from -> section(from, "As found", found));
         part("alike", row, List.of(candidates, study.intended(), found),
                 from -> LikeForLike.add(grid, from, study, found, edits));
+    }
+
+    /** Puts the keyboard on a candidate's address. */
+    void reveal(String candidate) {
+        Optional.ofNullable(grid.lookup("#address-" + candidate)).ifPresent(Node::requestFocus);
     }
 
     private void columns(int candidates) {
@@ -121,9 +129,10 @@ final class CandidateGrid {
     }
 
     /** Which rows and which kinds of cells the study's own attributes take. */
-    private static List<Object> shape(Session.State state) {
+    private List<Object> shape(Session.State state) {
         Map<String, Field> known = state.file().grammar().group("candidates").all();
-        return List.of(known, state.study().candidates().stream().map(Candidate::id).toList(),
+        return List.of(groups.open(state.study().candidates()), known,
+                state.study().candidates().stream().map(Candidate::id).toList(),
                 Attribute.ALL.stream().map(attribute -> state.study().candidates().stream().map(attribute.field())
                         .toList()).toList());
     }
@@ -203,7 +212,16 @@ final class CandidateGrid {
         heading.getStyleClass().add("section-heading");
         grid.add(heading, 0, row++, GridPane.REMAINING, 1);
         Map<String, Field> known = state.file().grammar().group("candidates").all();
+        Attribute.Group group = Attribute.Group.ESSENTIALS;
+        Set<Attribute.Group> open = groups.open(study.candidates());
         for (Attribute attribute : Attribute.ALL) {
+            if (attribute.group() != group) {
+                group = attribute.group();
+                grid.add(groups.head(group), 0, row++, GridPane.REMAINING, 1);
+            }
+            if (!open.contains(group)) {
+                continue;
+            }
             if (study.candidates().stream().map(attribute.field()).noneMatch(known::containsKey)) {
                 // nothing of these candidates: settings of a protocol that has none
                 continue;

@@ -15,6 +15,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
+import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
@@ -113,6 +114,12 @@ public final class CandidatesStation implements Station, AutoCloseable {
     public String summary(Session.State state) {
         int count = state.study().candidates().size();
         return answering(state).orElse(count + (count == 1 ? " candidate" : " candidates"));
+    }
+
+    @Override
+    public List<Destination> destinations(Session.State state) {
+        return state.study().candidates().stream().map(one -> new Destination(one.name(), "Candidates, "
+                + one.address(), () -> grid.reveal(one.id()))).toList();
     }
 
     /** Launches those that can be, and probes the others. */

@@ -1,5 +1,6 @@
 package kadrem.desk.compare;
 
+import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
@@ -29,6 +30,7 @@ import kadrem.core.study.Metric;
 import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.PairComparison;
+import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.look.CandidateMark;
@@ -132,6 +134,21 @@ public final class CompareStation implements Station {
         sides.put(Side.COST, new CostSide());
         sides.put(Side.HISTORY, new HistorySide(this::draw, versions));
         sides.put(Side.LADDER, looked -> Ladders.of(looked.theme(), looked.study(), looked.comparison().inOrder()));
+    }
+
+    @Override
+    public List<Destination> destinations(Session.State state) {
+        var all = new ArrayList<Destination>();
+        for (Side one : Side.values()) {
+            all.add(new Destination(one.title, "Compare", () -> look(one)));
+        }
+        for (Metric one : metric.getItems()) {
+            all.add(new Destination(one.label(), "Compare, pairs on this metric", () -> {
+                metric.setValue(one);
+                look(Side.PAIRS);
+            }));
+        }
+        return all;
     }
 
     /** Looks at the comparison from another side. */

@@ -129,6 +129,7 @@ final class CallTable {
         sorted.comparatorProperty().bind(table.comparatorProperty());
         table.setItems(sorted);
         filter.setId("call-filter");
+        filter.setAccessibleText("calls whose name holds");
         filter.setPromptText("only calls with these letters, or one run such as A3");
         filter.setMaxWidth(340);
         filter.textProperty().addListener((_, _, _) -> filter());

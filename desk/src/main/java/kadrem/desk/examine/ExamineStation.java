@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.HashMap;
 
@@ -41,6 +42,7 @@ import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.Call;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.chart.Figure;
@@ -241,6 +243,12 @@ public final class ExamineStation implements Station {
         chooser.show(known);
         fillCalls(known);
         read();
+    }
+
+    @Override
+    public List<Destination> destinations(Session.State known) {
+        return Arrays.stream(Side.values()).map(one -> new Destination(one.title, "Examine, " + one.group.title,
+                () -> look(one))).toList();
     }
 
     /** Looks at the chosen runs from another side. */

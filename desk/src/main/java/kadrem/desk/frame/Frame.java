@@ -3,6 +3,7 @@ package kadrem.desk.frame;
 import java.io.File;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -17,14 +18,18 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.Stage;
 import javafx.util.Duration;
 import kadrem.core.study.FigureFile;
 import kadrem.core.study.FigureStudy;
+import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Study;
 import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.Wording;
+import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -33,6 +38,7 @@ import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
+import kadrem.desk.look.Zoom;
 import kadrem.desk.measure.MeasureStation;
 import kadrem.desk.question.QuestionStation;
 import kadrem.desk.rehearsal.RehearsalStation;
@@ -54,6 +60,7 @@ public final class Frame {
     private final Stage window;
     private final CandidatesStation candidates;
     private final MeasureStation measure;
+    private final LoadStation load;
     private final RehearsalStation rehearsal;
     private final WorkloadStation workload;
     private final VerdictStation verdict;
@@ -62,6 +69,10 @@ public final class Frame {
     private final EvidenceBar evidence = new EvidenceBar();
     private final WhyDrawer drawer = new WhyDrawer(this::shutWhy);
     private final BorderPane root = new BorderPane();
+    private final FindPane find = new FindPane(this::shutFind);
+    private final StackPane all = new StackPane(root);
+    private final Zoom zoom = new Zoom(all);
+    private Optional<Node> focusedBefore = Optional.empty();
     private final OpeningPane opening;
     private final Middle middle = new Middle();
     private final RecentStudies recent = new RecentStudies(ShippedStudies.ofUser().resolve("recent.json"));
@@ -83,11 +94,12 @@ public final class Frame {
         this.window = window;
         candidates = new CandidatesStation(session);
         measure = new MeasureStation(session, look, candidates);
+        load = new LoadStation(session, look);
         rehearsal = new RehearsalStation(session, candidates, this::measureAndTell);
         workload = new WorkloadStation(session, candidates);
         verdict = new VerdictStation(session, look, this::explain);
         stations = List.of(new QuestionStation(session, look, this::explain), candidates, workload,
-                new LoadStation(session, look), rehearsal, measure, new ExamineStation(session, look),
+                load, rehearsal, measure, new ExamineStation(session, look),
                 new CompareStation(session, look, this::explain, (asked, told) -> {
                     measure.measure(asked, told);
                     go(measure);
@@ -112,7 +124,41 @@ public final class Frame {
     }
 
     public Parent view() {
-        return root;
+        return zoom;
+    }
+
+    /** Content in a larger or smaller size. */
+    Zoom zoom() {
+        return zoom;
+    }
+
+    /** Opens the line to type into, by which stations, calls, candidates and sides are found. */
+    void find() {
+        if (session.state().isEmpty() || all.getChildren().contains(find.view())) {
+            return;
+        }
+        Session.State state = session.state().get();
+        var places = new ArrayList<Destination>();
+        for (Station station : stations) {
+            places.add(new Destination(station.name(), station.summary(state), () -> go(station)));
+        }
+        for (Station station : stations) {
+            if (!isIdle(station, state)) {
+                station.destinations(state).forEach(one -> places.add(new Destination(one.name(), one.what(), () -> {
+                    go(station);
+                    one.open().run();
+                })));
+            }
+        }
+        focusedBefore = Optional.ofNullable(root.getScene().getFocusOwner());
+        all.getChildren().add(find.view());
+        StackPane.setAlignment(find.view(), Pos.TOP_CENTER);
+        find.begin(places);
+    }
+
+    private void shutFind() {
+        all.getChildren().remove(find.view());
+        focusedBefore.ifPresent(Node::requestFocus);
     }
 
     public List<Station> stations() {
@@ -224,12 +270,31 @@ public final class Frame {
                 Wording.standing(state.comparison()));
         Background.AT_ONCE.run(() -> recent.note(seen));
         spine.show(state);
-        go(shown);
+        Optional<Study> before = session.takeSteppedFrom().filter(one -> !one.equals(state.study()));
+        go(before.flatMap(one -> changed(one, state.study())).orElse(shown));
         if (awaitsVerdict && !state.comparison().progress().isEarlyLook() && state.comparison().pairs().stream()
                 .anyMatch(pair -> pair.deciding() && pair.outcome().isSettled())) {
             openVerdict();
         }
         layOutOthers();
+    }
+
+    /** The station on which what differs between two states of the study is said. */
+    private Optional<Station> changed(Study before, Study now) {
+        if (!(before instanceof MeasuredStudy old) || !(now instanceof MeasuredStudy fresh)) {
+            return Optional.empty();
+        }
+        return !old.candidates().equals(fresh.candidates()) || !old.intended().equals(fresh.intended())
+                ? Optional.of(candidates)
+                : !old.workload().equals(fresh.workload())
+                        ? Optional.of(workload)
+                        : !old.load().equals(fresh.load())
+                                ? Optional.of(load)
+                                : !old.agreement().equals(fresh.agreement())
+                                        ? Optional.of(rehearsal)
+                                        : !old.question().equals(fresh.question()) || !old.plan().equals(fresh.plan())
+                                                ? Optional.of(stations.getFirst())
+                                                : Optional.empty();
     }
 
     /**

@@ -25,7 +25,7 @@ import kadrem.load.gate.Consent;
 
 /** Asks a newcomer what there is to choose between, and makes the study of it: addresses and curl commands are enough. */
 final class GivenPane {
-    private static final int ROWS = 3;
+    private static final int ROWS = 4;
 
     private final Consumer<Path> made;
     private final Consumer<String> figures;
@@ -51,7 +51,8 @@ final class GivenPane {
         given.setPromptText("""
                 http://127.0.0.1:8081/berths/7
                 http://127.0.0.1:8082/berths/7
-                or a curl command for each; where it does not run yet: ADDRESS launched by COMMAND""");
+                or a curl command for each, or a connection string such as postgres://user@host/board
+                where it does not run yet: ADDRESS launched by COMMAND""");
         given.setOnDragOver(event -> {
             if (event.getDragboard().hasFiles()) {
                 event.acceptTransferModes(TransferMode.COPY);

@@ -29,6 +29,17 @@ final class Keys {
                 new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN, KeyCombination.SHIFT_DOWN),
                 session::redo);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN), frame::choose);
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F, KeyCombination.SHORTCUT_DOWN), frame::find);
+        for (KeyCode larger : new KeyCode[]{KeyCode.PLUS, KeyCode.EQUALS, KeyCode.ADD}) {
+            scene.getAccelerators().put(new KeyCodeCombination(larger, KeyCombination.SHORTCUT_DOWN),
+                    frame.zoom()::larger);
+        }
+        for (KeyCode smaller : new KeyCode[]{KeyCode.MINUS, KeyCode.SUBTRACT}) {
+            scene.getAccelerators().put(new KeyCodeCombination(smaller, KeyCombination.SHORTCUT_DOWN),
+                    frame.zoom()::smaller);
+        }
+        scene.getAccelerators().put(new KeyCodeCombination(KeyCode.DIGIT0, KeyCombination.SHORTCUT_DOWN),
+                frame.zoom()::asMade);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F1), frame::why);
         scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
@@ -42,8 +53,11 @@ final class Keys {
     static void tell(Stage window) {
         var alert = new Alert(Alert.AlertType.NONE, """
                 Ctrl 1 … 9        go to a station
+                Ctrl F            find a station, a call, a candidate, a figure
+                Ctrl + − 0        larger, smaller, as made
+                Ctrl Enter        try the call that is open
                 F1                why: what the figure in hand is, and from what
-                Ctrl Z            undo the last edit of the study
+                Ctrl Z            undo the last edit of the study, and go where it was made
                 Ctrl Shift Z      redo it
                 Ctrl O            open a study
                 F5                read the study again

@@ -58,6 +58,7 @@ final class Spine {
         button.setToggleGroup(group);
         button.setMaxWidth(Double.MAX_VALUE);
         button.getStyleClass().add("spine-entry");
+        button.setAccessibleText(station.name());
         button.setId("spine-" + station.name().toLowerCase(java.util.Locale.ROOT));
         button.setOnAction(_ -> {
             button.setSelected(true);

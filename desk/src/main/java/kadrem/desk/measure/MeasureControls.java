@@ -82,6 +82,7 @@ final class MeasureControls {
         rounds.setEditable(true);
         rounds.setPrefWidth(80);
         rounds.setId("rounds-now");
+        rounds.setAccessibleText("rounds to measure now");
         rounds.getEditor().setAccessibleText("rounds to measure now");
         rounds.valueProperty().addListener((_, _, _) -> nameBegin());
         progress.setPrefWidth(100);

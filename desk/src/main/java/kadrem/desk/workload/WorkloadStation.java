@@ -1,6 +1,7 @@
 package kadrem.desk.workload;
 
 import java.util.LinkedHashMap;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -27,6 +28,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -194,6 +196,29 @@ public final class WorkloadStation implements Station, AutoCloseable {
     /** Shows how the chosen call is asked in a protocol. */
     public void askIn(String protocol) {
         callEditor.askIn(protocol);
+    }
+
+    @Override
+    public List<Destination> destinations(Session.State state) {
+        Workload workload = state.measured().workload();
+        var all = new ArrayList<Destination>();
+        for (int visit = 0; visit < workload.visits().size(); visit++) {
+            Place whole = new Place(visit, -1);
+            String name = workload.visits().get(visit).name();
+            all.add(new Destination(name, "Workload, a visit", () -> choose(whole)));
+            calls(all, visit, workload.visits().get(visit).calls(), "Workload, a call of the visit " + name);
+        }
+        calls(all, -1, workload.first(), "Workload, a call of the first part");
+        workload.values()
+                .forEach(list -> all.add(new Destination(list.name(), "Workload, a value list", this::showLists)));
+        return all;
+    }
+
+    private void calls(List<Destination> all, int visit, List<Call> calls, String what) {
+        for (int call = 0; call < calls.size(); call++) {
+            Place place = new Place(visit, call);
+            all.add(new Destination(calls.get(call).name(), what, () -> choose(place)));
+        }
     }
 
     private void choose(Place place) {

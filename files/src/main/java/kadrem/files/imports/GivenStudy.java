@@ -28,7 +28,8 @@ import kadrem.files.study.StudyFile;
  * A study that is made of what somebody has who must choose; one file, since what is given together is told apart together. Addresses,
  * with the command that launches what answers there or without, and commands of curl, one for each candidate: each host that is asked is a
  * candidate; hosts that are asked for the same below different paths, such as {@code /v1} and {@code /v2}, are told apart by those. A file,
- * such as a capture or a description, says what is asked; where addresses stand beside it, they are the candidates.
+ * such as a capture or a description, says what is asked; where addresses stand beside it, they are the candidates. Strings with which
+ * programs connect to databases and stores are candidates, too.
  */
 public final class GivenStudy {
     private static final int MAX_CANDIDATES = 26;
@@ -56,11 +57,11 @@ public final class GivenStudy {
     public static List<String> create(Path folder, String name, List<String> given)
             throws ImportException, IOException, StudyException {
         Set<String> notes = new LinkedHashSet<>();
-        List<Asked> asked = asked(given, notes);
+        Making making = making(given, notes);
         NewStudy.create(folder, name);
         try {
             StudyFile file = StudyFile.read(folder);
-            file.with(edits(file.measured(), asked, notes)).save();
+            file.with(making.edits(file.measured())).save();
         } catch (StudyException | IOException cause) {
             Files.deleteIfExists(folder.resolve(StudyFile.NAME));
             throw cause;
@@ -68,9 +69,39 @@ public final class GivenStudy {
         return List.copyOf(notes);
     }
 
-    /** Whether a word of a command line is an address or a curl command. */
+    /** What is to be written into a new study. */
+    private interface Making {
+        List<Edit> edits(MeasuredStudy study);
+    }
+
+    private static Making making(List<String> given, Set<String> notes) throws ImportException {
+        List<String> lines = given.stream().flatMap(String::lines).map(String::strip)
+                .filter(line -> !line.isEmpty()).toList();
+        long strings = lines.stream().filter(ConnectionStrings::isOne).count();
+        if (strings == 0) {
+            List<Asked> asked = asked(given, notes);
+            return study -> edits(study, asked, notes);
+        }
+        if (strings < lines.size()) {
+            throw new ImportException("Connection strings stand beside something else ("
+                    + lines.stream().filter(line -> !ConnectionStrings.isOne(line)).findFirst().orElse("")
+                    + "). Give them alone, and add what else there is to the study then.");
+        }
+        bound(lines.size());
+        List<Edit> edits = ConnectionStrings.edits(lines, notes);
+        return _ -> edits;
+    }
+
+    private static void bound(int candidates) throws ImportException {
+        if (candidates > MAX_CANDIDATES) {
+            throw new ImportException("That is " + candidates + " candidates; give " + MAX_CANDIDATES + " at most.");
+        }
+    }
+
+    /** Whether a word of a command line is an address, a connection string or a curl command. */
     public static boolean isGiven(String word) {
-        return ADDRESS.matcher(word.strip()).matches() || word.strip().matches("(?is)curl\\s.+");
+        return ConnectionStrings.isOne(word) || ADDRESS.matcher(word.strip()).matches()
+                || word.strip().matches("(?is)curl\\s.+");
     }
 
     private static List<Asked> asked(List<String> given, Set<String> notes) throws ImportException {
@@ -83,9 +114,7 @@ public final class GivenStudy {
             byOrigin.forEach((origin, calls) -> each.add(new Asked(origin, "", calls, imported.candidate())));
         }
         List<Asked> apart = sources.files().isEmpty() ? apart(each) : ofFiles(sources.files(), each, notes);
-        if (apart.size() > MAX_CANDIDATES) {
-            throw new ImportException("That is " + apart.size() + " candidates; give " + MAX_CANDIDATES + " at most.");
-        }
+        bound(apart.size());
         return apart;
     }
 
