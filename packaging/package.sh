@@ -20,7 +20,7 @@ cp "$home"/desk/src/main/resources/kadrem/desk/style/*.css "$target/styles/kadre
 "$jdk/bin/java" -cp "$target/input/*" "$home/packaging/BinaryStyles.java" "$target/styles/kadrem/desk/style" >/dev/null 2>&1
 (cd "$target/styles" && "$jdk/bin/jar" uf "$target/input/kadrem-desk-$version.jar" kadrem/desk/style/*.bss)
 
-common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseZGC -XX:SoftMaxHeapSize=512m -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
+common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseG1GC -XX:G1PeriodicGCInterval=8000 -Xms32m -XX:MinHeapFreeRatio=5 -XX:MaxHeapFreeRatio=10 -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
 places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem -Dkadrem.generator.libraries=$APPDIR -Dkadrem.generator.cache=$APPDIR/generator.aot'
 {
   echo "main-jar=kadrem-cli-$version.jar"

@@ -277,7 +277,7 @@ public final class Session implements AutoCloseable {
             try {
                 changed = change.of(before);
             } catch (StudyException cause) {
-                Platform.runLater(() -> rejected.accept(words(cause, withPath)));
+                Platform.runLater(() -> rejected.accept(cause.words(withPath)));
                 return Optional.<State>empty();
             }
             if (changed.text().equals(before.text())) {
@@ -290,14 +290,6 @@ public final class Session implements AutoCloseable {
                 redo.clear();
             }, done));
         }, loaded -> loaded.ifPresent(this::showUnlessOutdated));
-    }
-
-    private static String words(StudyException cause, boolean withPath) {
-        return cause.problems().isEmpty()
-                ? String.valueOf(cause.getMessage())
-                : (withPath ? cause.problems().getFirst().problem().path() + " " : "")
-                        + cause.problems().getFirst().problem().what() + ". "
-                        + cause.problems().getFirst().problem().mend();
     }
 
     /** What the user writes into the window needs no further word, unless some of the study waits for it already. */

@@ -28,12 +28,12 @@ public final class CallView {
 
     private final String name;
     private final Map<FailureKind, Long> failed = new EnumMap<>(FailureKind.class);
-    private final Histogram response = Latency.forRun();
-    private final Histogram raw = Latency.forRun();
-    private final Histogram service = Latency.forRun();
-    private final Histogram late = Latency.forRun();
-    private final Histogram first = Latency.forRun();
-    private final Histogram gap = Latency.forRun();
+    private final Histogram response = Latency.growing();
+    private final Histogram raw = Latency.growing();
+    private final Histogram service = Latency.growing();
+    private final Histogram late = Latency.growing();
+    private final Histogram first = Latency.growing();
+    private final Histogram gap = Latency.growing();
     private final Map<String, Long> statuses = new TreeMap<>();
     private long parts;
     private long sent;

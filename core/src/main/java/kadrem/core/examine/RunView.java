@@ -122,11 +122,11 @@ public final class RunView {
         private int measuredFrom = Integer.MAX_VALUE;
         private int measuredTo;
         /** Response times of the second under way; a histogram for each second of a long run would not fit into memory. */
-        private final Histogram underWay = Latency.forRun();
+        private final Histogram underWay = Latency.growing();
         private int secondUnderWay = -1;
         private boolean together;
-        private final Histogram connect = Latency.forRun();
-        private final Histogram handshake = Latency.forRun();
+        private final Histogram connect = Latency.growing();
+        private final Histogram handshake = Latency.growing();
 
         /** A run seen second by second. */
         public Builder(Selection selection) {

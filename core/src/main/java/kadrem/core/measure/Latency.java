@@ -23,6 +23,13 @@ public final class Latency {
         return new Histogram(MIN_NANOS, MAX_NANOS, DIGITS);
     }
 
+    /** A histogram for a whole run that is looked at: it takes as much room as its largest value asks for. */
+    public static Histogram growing() {
+        var histogram = new Histogram(MIN_NANOS, 2 * MIN_NANOS, DIGITS);
+        histogram.setAutoResize(true);
+        return histogram;
+    }
+
     /** Records {@code nanos}, brought into the range. Allocates nothing. */
     public static void record(AbstractHistogram histogram, long nanos) {
         histogram.recordValue(Math.clamp(nanos, 0, MAX_NANOS));

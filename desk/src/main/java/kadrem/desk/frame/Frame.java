@@ -3,7 +3,6 @@ package kadrem.desk.frame;
 import java.io.File;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -29,7 +28,6 @@ import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Explanation;
 import kadrem.core.verdict.Wording;
-import kadrem.desk.Destination;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.candidates.CandidatesStation;
@@ -69,10 +67,9 @@ public final class Frame {
     private final EvidenceBar evidence = new EvidenceBar();
     private final WhyDrawer drawer = new WhyDrawer(this::shutWhy);
     private final BorderPane root = new BorderPane();
-    private final FindPane find = new FindPane(this::shutFind);
     private final StackPane all = new StackPane(root);
+    private final Finder finder;
     private final Zoom zoom = new Zoom(all);
-    private Optional<Node> focusedBefore = Optional.empty();
     private final OpeningPane opening;
     private final Middle middle = new Middle();
     private final RecentStudies recent = new RecentStudies(ShippedStudies.ofUser().resolve("recent.json"));
@@ -104,6 +101,7 @@ public final class Frame {
                     measure.measure(asked, told);
                     go(measure);
                 }), verdict);
+        finder = new Finder(all, stations, this::go);
         opening = new OpeningPane(session, window, this::begin, this::choose, middle::showOnce, this::explain, recent);
         middle.showOnce(opening.view());
         spine = new Spine(stations, this::go, foot());
@@ -134,31 +132,7 @@ public final class Frame {
 
     /** Opens the line to type into, by which stations, calls, candidates and sides are found. */
     void find() {
-        if (session.state().isEmpty() || all.getChildren().contains(find.view())) {
-            return;
-        }
-        Session.State state = session.state().get();
-        var places = new ArrayList<Destination>();
-        for (Station station : stations) {
-            places.add(new Destination(station.name(), station.summary(state), () -> go(station)));
-        }
-        for (Station station : stations) {
-            if (!isIdle(station, state)) {
-                station.destinations(state).forEach(one -> places.add(new Destination(one.name(), one.what(), () -> {
-                    go(station);
-                    one.open().run();
-                })));
-            }
-        }
-        focusedBefore = Optional.ofNullable(root.getScene().getFocusOwner());
-        all.getChildren().add(find.view());
-        StackPane.setAlignment(find.view(), Pos.TOP_CENTER);
-        find.begin(places);
-    }
-
-    private void shutFind() {
-        all.getChildren().remove(find.view());
-        focusedBefore.ifPresent(Node::requestFocus);
+        session.state().ifPresent(finder::open);
     }
 
     public List<Station> stations() {
@@ -284,17 +258,21 @@ public final class Frame {
         if (!(before instanceof MeasuredStudy old) || !(now instanceof MeasuredStudy fresh)) {
             return Optional.empty();
         }
-        return !old.candidates().equals(fresh.candidates()) || !old.intended().equals(fresh.intended())
-                ? Optional.of(candidates)
-                : !old.workload().equals(fresh.workload())
-                        ? Optional.of(workload)
-                        : !old.load().equals(fresh.load())
-                                ? Optional.of(load)
-                                : !old.agreement().equals(fresh.agreement())
-                                        ? Optional.of(rehearsal)
-                                        : !old.question().equals(fresh.question()) || !old.plan().equals(fresh.plan())
-                                                ? Optional.of(stations.getFirst())
-                                                : Optional.empty();
+        if (!old.candidates().equals(fresh.candidates()) || !old.intended().equals(fresh.intended())) {
+            return Optional.of(candidates);
+        }
+        if (!old.workload().equals(fresh.workload())) {
+            return Optional.of(workload);
+        }
+        if (!old.load().equals(fresh.load())) {
+            return Optional.of(load);
+        }
+        if (!old.agreement().equals(fresh.agreement())) {
+            return Optional.of(rehearsal);
+        }
+        return old.question().equals(fresh.question()) && old.plan().equals(fresh.plan())
+                ? Optional.empty()
+                : Optional.of(stations.getFirst());
     }
 
     /**

@@ -19,6 +19,8 @@ import kadrem.desk.Station;
 
 /** The stations in working order, each with its mark and one line of live summary. */
 final class Spine {
+    /** Of a station that has nothing to do in a study without a load. */
+    static final String ELSEWHERE = "measured elsewhere";
     private static final double SUMMARY_WIDTH = 140;
     private final VBox box = new VBox();
     private final Label study = new Label();
@@ -84,7 +86,7 @@ final class Spine {
         entries.forEach((station, entry) -> {
             boolean idle = Frame.isIdle(station, state);
             Station.Progress progress = idle ? Station.Progress.EMPTY : station.progress(state);
-            String summary = idle ? "measured elsewhere" : station.summary(state);
+            String summary = idle ? ELSEWHERE : station.summary(state);
             entry.mark().getChildren().setAll(StateMark.of(progress));
             entry.summary().setText(summary);
             entry.button().setAccessibleText(station.name() + ", " + progress.words() + ": " + summary);

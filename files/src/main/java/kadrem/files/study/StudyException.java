@@ -28,6 +28,14 @@ public final class StudyException extends Exception {
         problems = List.of();
     }
 
+    /** The first problem in a sentence, without the line of the file. */
+    public String words(boolean withPath) {
+        return problems.isEmpty()
+                ? String.valueOf(getMessage())
+                : (withPath ? problems.getFirst().problem().path() + " " : "") + problems.getFirst().problem().what()
+                        + ". " + problems.getFirst().problem().mend();
+    }
+
     public List<Located> problems() {
         return problems;
     }
