@@ -116,6 +116,11 @@ class FormsWindowTest {
                 .contains("# answers on the quay").contains("x-note: ask Ada").contains("readyWithin: 90s");
         DrivenWindow.await("the form to go", () -> !window.robot().lookup("#candidate-form").query().isVisible());
 
+        assertThat(window.isThere("edit-sign-in-a")).as("essentials come first").isFalse();
+        assertThat(window.find("group-reached", javafx.scene.control.Button.class).getAccessibleText())
+                .isEqualTo("How it is reached, closed: as usual: protocol as the address says, sign-in none,"
+                        + " tls certificate checked, wire http/1.1, kept connections");
+        window.press("group-reached");
         window.press("edit-sign-in-a");
         window.choose("form-signIn-way", "basic");
         window.enter("form-signIn-basic-user", "harbour");
@@ -134,6 +139,7 @@ class FormsWindowTest {
         DrivenWindow.await("the wire", () -> text().contains("streams: 20"));
         assertThat(first().access().wire().protocol()).isEqualTo(Wire.Protocol.HTTP_2);
 
+        window.press("group-state");
         window.press("edit-reset-a");
         window.choose("form-reset-way", "command");
         window.enter("form-reset-command", "./reset.sh\nnow");

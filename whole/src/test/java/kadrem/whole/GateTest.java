@@ -40,13 +40,13 @@ final class GateTest {
         };
     }
 
-    /** Launches, resets and calls of a study's, the process of the load, and programs that are asked what they are. */
+    /** Launches, resets and calls of a study's, the process of the load, programs that are asked what they are, and the JDK's key tool in a stand-in. */
     @ArchTest
     static final ArchRule PROGRAMS_ARE_STARTED_IN_FEW_PLACES = noClasses()
             .that(DescribedPredicate.not(oneOf("kadrem.load.campaign.CandidateProcess", "kadrem.load.campaign.Control",
                     "kadrem.load.campaign.Worktree", "kadrem.load.campaign.Fingerprint",
                     "kadrem.load.generator.GeneratorProcess", "kadrem.load.drive.command.Program",
-                    "kadrem.load.drive.grpc.ProtoCompiler")))
+                    "kadrem.load.drive.grpc.ProtoCompiler", "kadrem.standins.habits.Certificates")))
             .should().dependOnClassesThat(assignableTo(ProcessBuilder.class))
             .orShould().callMethodWhere(target(owner(assignableTo(Runtime.class))).and(target(name("exec"))));
 
