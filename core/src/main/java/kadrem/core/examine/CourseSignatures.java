@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.ToDoubleFunction;
 import java.util.stream.Collectors;
 
 import kadrem.core.measure.FailureKind;
@@ -47,6 +48,22 @@ final class CourseSignatures {
 
     static double perAnswer(List<SizeView> course) {
         return course.stream().mapToLong(SizeView::bytes).sum() / answers(course);
+    }
+
+    static double mean(List<SizeView> course, ToDoubleFunction<SizeView> of) {
+        return course.stream().mapToDouble(of).average().orElseThrow();
+    }
+
+    /** Of the difference between the means of the seconds of both, taken as independent. */
+    static double standardError(List<SizeView> one, List<SizeView> other) {
+        return Math.sqrt(varianceOfMean(one) + varianceOfMean(other));
+    }
+
+    private static double varianceOfMean(List<SizeView> course) {
+        double mean = mean(course, each -> (double) each.bytes() / each.answered());
+        double squares = course.stream().mapToDouble(each -> (double) each.bytes() / each.answered() - mean)
+                .map(off -> off * off).sum();
+        return squares / (course.size() - 1) / course.size();
     }
 
     private static List<SecondSummary> measured(RunView run) {

@@ -1,8 +1,11 @@
 package kadrem.core.examine;
 
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 
 import kadrem.core.measure.Exchange;
@@ -36,6 +39,10 @@ public final class Signatures {
     private static final double MOST = 0.8;
     /** Answers of one connection among all, from which on it carries almost all. */
     private static final double ALMOST_ALL = 0.9;
+    /** By how much the load of the fullest third of the seconds is more than that of the calmest. */
+    private static final double MORE_LOAD = 1.5;
+    /** Standard errors by which sizes must differ, so that it is not the values. */
+    private static final double ERRORS = 4;
     private static final long LARGE_BODY = 1024;
     private static final int SMALL_ANSWER = 64 << 10;
     private static final int DIFFERENT = 8;
@@ -139,15 +146,22 @@ public final class Signatures {
     }
 
     private void shrinks(CallView call) {
-        List<SizeView> course = run.sizes(call.name()).stream().filter(one -> one.answered() > 0)
-                .sorted(java.util.Comparator.comparingLong(SizeView::answered)).toList();
+        Map<Integer, Long> load = new HashMap<>();
+        run.seconds().forEach(one -> load.put(one.second(), one.sent()));
+        // by the load of all calls: that of one varies by chance, and so do the sizes of what was asked for
+        List<SizeView> course = run.sizes(call.name()).stream()
+                .filter(one -> one.answered() > 0 && load.containsKey(one.second()))
+                .sorted(Comparator.comparingLong(one -> load.get(one.second()))).toList();
         int third = course.size() / 3;
         if (third >= 2) {
-            double calm = CourseSignatures.perAnswer(course.subList(0, third));
-            double full = CourseSignatures.perAnswer(course.subList(course.size() - third, course.size()));
-            double more = CourseSignatures.answers(course.subList(course.size() - third, course.size()))
-                    / CourseSignatures.answers(course.subList(0, third));
-            if (CourseSignatures.answers(course.subList(0, third)) >= SOME && more >= 1.5 && full <= MOST * calm) {
+            List<SizeView> least = course.subList(0, third);
+            List<SizeView> most = course.subList(course.size() - third, course.size());
+            double calm = CourseSignatures.perAnswer(least);
+            double full = CourseSignatures.perAnswer(most);
+            double more = CourseSignatures.mean(most, one -> load.get(one.second()))
+                    / CourseSignatures.mean(least, one -> load.get(one.second()));
+            if (CourseSignatures.answers(least) >= SOME && more >= MORE_LOAD && calm > 0 && full <= MOST * calm
+                    && calm - full > ERRORS * CourseSignatures.standardError(least, most)) {
                 add(Signature.Kind.SHRINKING, "Answers to %s had %s under most load, and %s under least",
                         call.name(), Written.bytes(Math.round(full)), Written.bytes(Math.round(calm)));
                 return;
