@@ -17,8 +17,9 @@ import org.HdrHistogram.AbstractHistogram;
 import org.HdrHistogram.Histogram;
 
 /**
- * A run under a selection; one file, since what is counted and what is shown of it are put together in one pass. Figures count what was due in the measured part and inside the selected time; the course over time
- * ({@link #seconds()}, {@link #density()}) shows the whole run, warm-up and wind-down too, so that a time can be chosen in it.
+ * A run under a selection; one file, since what is counted and what is shown of it are put together in one pass. Figures count what was
+ * due in the measured part and inside the selected time; the course over time ({@link #seconds()}, {@link #density()}) shows the whole
+ * run, warm-up and wind-down too, so that a time can be chosen in it.
  */
 public final class RunView {
     private final Map<String, CallView> calls;
