@@ -8,15 +8,11 @@ import java.util.Optional;
 import java.util.Set;
 
 import kadrem.core.examine.Signature;
-import kadrem.core.measure.Exchange;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunRecord;
-import kadrem.core.measure.SecondSummary;
-import kadrem.core.measure.WatchReading;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.files.run.RunSignatures;
 import kadrem.load.campaign.CampaignListener;
-import kadrem.load.campaign.Step;
+import kadrem.load.campaign.HandingOn;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -24,13 +20,12 @@ import org.slf4j.LoggerFactory;
  * Hands on what a campaign tells, and tells after each run what a practitioner would say of its record: each kind of it once for a
  * candidate, between the runs, when no load is made.
  */
-final class SignatureTeller implements CampaignListener {
+final class SignatureTeller extends HandingOn {
     private static final Logger LOG = LoggerFactory.getLogger(SignatureTeller.class);
 
     private final Target target;
     private final Optional<Rehearsal> rehearsal;
     private final MeasurementListener listener;
-    private final CampaignListener next;
     private final Set<String> told = new HashSet<>();
 
     /**
@@ -39,45 +34,15 @@ final class SignatureTeller implements CampaignListener {
      */
     SignatureTeller(Target target, Optional<Rehearsal> rehearsal, MeasurementListener listener,
             CampaignListener next) {
+        super(next);
         this.target = target;
         this.rehearsal = rehearsal;
         this.listener = listener;
-        this.next = next;
-    }
-
-    @Override
-    public void runBegins(RunRecord run, int number, int of, Duration left) {
-        next.runBegins(run, number, of, left);
-    }
-
-    @Override
-    public void step(RunRecord run, Step step) {
-        next.step(run, step);
-    }
-
-    @Override
-    public void second(RunRecord run, SecondSummary second) {
-        next.second(run, second);
-    }
-
-    @Override
-    public void watched(RunRecord run, WatchReading reading) {
-        next.watched(run, reading);
-    }
-
-    @Override
-    public void host(RunRecord run, HostSample sample) {
-        next.host(run, sample);
-    }
-
-    @Override
-    public void exchange(RunRecord run, Exchange exchange) {
-        next.exchange(run, exchange);
     }
 
     @Override
     public void runEnds(RunRecord run, int number, int of, Duration left) {
-        next.runEnds(run, number, of, left);
+        super.runEnds(run, number, of, left);
         try {
             List<Signature> found = RunSignatures.of(target.study(), target.store().folder(run), run, rehearsal);
             synchronized (told) {

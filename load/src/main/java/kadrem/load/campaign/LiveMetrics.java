@@ -24,13 +24,10 @@ import io.prometheus.metrics.model.snapshots.GaugeSnapshot.GaugeDataPointSnapsho
 import io.prometheus.metrics.model.snapshots.Labels;
 import io.prometheus.metrics.model.snapshots.MetricSnapshots;
 import io.prometheus.metrics.model.snapshots.Unit;
-import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.HostSample;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.SecondSummary;
-import kadrem.core.measure.WatchReading;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -39,11 +36,10 @@ import org.slf4j.LoggerFactory;
  * user has. Hands on everything it is told. Counting is done once a second, on the threads that tell; asking costs nothing to the
  * lanes.
  */
-public final class LiveMetrics implements CampaignListener, AutoCloseable {
+public final class LiveMetrics extends HandingOn implements AutoCloseable {
     public static final String PATH = "/metrics";
     private static final Logger LOG = LoggerFactory.getLogger(LiveMetrics.class);
 
-    private final CampaignListener next;
     private final OpenMetricsTextFormatWriter writer = OpenMetricsTextFormatWriter.create();
     private final Map<String, Total> totals = new ConcurrentHashMap<>();
     private Optional<HttpServer> server = Optional.empty();
@@ -69,7 +65,7 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
 
     /** @param next who else listens */
     public LiveMetrics(CampaignListener next) {
-        this.next = next;
+        super(next);
     }
 
     /**
@@ -152,12 +148,7 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
     @Override
     public void runBegins(RunRecord run, int number, int of, Duration left) {
         planned = of;
-        next.runBegins(run, number, of, left);
-    }
-
-    @Override
-    public void step(RunRecord run, Step step) {
-        next.step(run, step);
+        super.runBegins(run, number, of, left);
     }
 
     @Override
@@ -165,28 +156,13 @@ public final class LiveMetrics implements CampaignListener, AutoCloseable {
         totals.compute(run.candidate(), (_, known) -> known == null
                 ? Total.of(run.round(), second)
                 : known.plus(run.round(), second));
-        next.second(run, second);
-    }
-
-    @Override
-    public void watched(RunRecord run, WatchReading reading) {
-        next.watched(run, reading);
-    }
-
-    @Override
-    public void host(RunRecord run, HostSample sample) {
-        next.host(run, sample);
-    }
-
-    @Override
-    public void exchange(RunRecord run, Exchange exchange) {
-        next.exchange(run, exchange);
+        super.second(run, second);
     }
 
     @Override
     public void runEnds(RunRecord run, int number, int of, Duration left) {
         ended = number;
-        next.runEnds(run, number, of, left);
+        super.runEnds(run, number, of, left);
     }
 
     @Override
