@@ -20,7 +20,7 @@ cp "$home"/desk/src/main/resources/kadrem/desk/style/*.css "$target/styles/kadre
 "$jdk/bin/java" -cp "$target/input/*" "$home/packaging/BinaryStyles.java" "$target/styles/kadrem/desk/style" >/dev/null 2>&1
 (cd "$target/styles" && "$jdk/bin/jar" uf "$target/input/kadrem-desk-$version.jar" kadrem/desk/style/*.bss)
 
-common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseG1GC -XX:G1PeriodicGCInterval=8000 -Xms32m -XX:MinHeapFreeRatio=5 -XX:MaxHeapFreeRatio=10 -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
+common='--enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow -XX:+UseG1GC -XX:G1PeriodicGCInterval=8000 -XX:+UseCompactObjectHeaders -Xms32m -XX:MinHeapFreeRatio=5 -XX:MaxHeapFreeRatio=10 -Dfile.encoding=UTF-8 -Dlogback.statusListenerClass=ch.qos.logback.core.status.NopStatusListener'
 places='-Dkadrem.home=$APPDIR -Dkadrem.program=$APPDIR/kadrem -Dkadrem.generator.libraries=$APPDIR -Dkadrem.generator.cache=$APPDIR/generator.aot'
 {
   echo "main-jar=kadrem-cli-$version.jar"
@@ -67,13 +67,13 @@ if [ -z "${KADREM_NO_CACHE:-}" ]; then
   say "Finding out what a start needs …"
   app=$image/lib/app
   cp -R "$home/demo/harbour-berths" "$target/training-study"
-  window=("$image/bin/kadrem" --study "$target/training-study" --screenshots "$target/training-pictures")
+  window=("$image/bin/kadrem" --study "$target/training-study" --practise)
   if [ -z "${DISPLAY:-}" ] && command -v xvfb-run >/dev/null; then
     window=(xvfb-run -a -s "-screen 0 1400x900x24" "${window[@]}")
   fi
   train "$app/kadrem.cfg" "$app/window.aot" "${window[@]}"
   train "$app/kadrem-cli.cfg" "$app/cli.aot" "$image/bin/kadrem-cli" compare "$target/training-study" --format json
-  rm -rf "$target/training-study" "$target/training-pictures"
+  rm -rf "$target/training-study"
   # the process of the load, with the options and libraries with which Kadrem starts it
   "$image/lib/runtime/bin/java" --enable-native-access=ALL-UNNAMED --sun-misc-unsafe-memory-access=allow \
     -XX:+UseSerialGC -Xms256m -Xmn128m -Xmx2g -XX:-UsePerfData -Dfile.encoding=UTF-8 \

@@ -13,13 +13,13 @@ import kadrem.core.proposal.ProposedLoad;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.files.compare.Results;
-import kadrem.files.imports.GivenStudy;
 import kadrem.files.imports.ImportException;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
 import kadrem.load.gate.Consent;
 import kadrem.work.Ended;
 import kadrem.work.FindLoad;
+import kadrem.work.MakeStudy;
 import kadrem.work.Order;
 import org.apache.commons.io.file.PathUtils;
 
@@ -51,11 +51,10 @@ final class ComparingGiven {
         boolean keeps = wanted.keep().isPresent();
         try {
             try {
-                GivenStudy.create(folder, "", given).forEach(note -> err.println("note: " + note));
+                MakeStudy.of(folder, "", given).forEach(note -> err.println("note: " + note));
             } catch (ImportException | IOException cause) {
                 throw new Main.BadInput(String.valueOf(cause.getMessage()));
             }
-            Consent.ofUser().own(folder);
             if (!keeps) {
                 err.println("The study is in " + folder + " until this ends; --keep FOLDER leaves it behind.");
             }

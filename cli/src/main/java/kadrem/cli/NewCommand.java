@@ -7,11 +7,11 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 
 import kadrem.files.compare.NewStudyOfFigures;
-import kadrem.files.imports.GivenStudy;
 import kadrem.files.imports.ImportException;
 import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyException;
 import kadrem.load.gate.Consent;
+import kadrem.work.MakeStudy;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -28,7 +28,7 @@ final class NewCommand implements Callable<Integer> {
     private Path folder;
     @Parameters(index = "1..*", paramLabel = "GIVEN", description = "what there is to choose between: addresses, such as"
             + " http://127.0.0.1:8081/berths/7, with \"launched by\" and a command after it where it does not run yet, or curl commands, each in"
-            + " quotes; or files, such as a capture or an API description; from them come candidates and calls")
+            + " quotes; or files, such as a capture, an API description or a .proto file; from them come candidates and calls")
     private List<String> given;
     @Option(names = "--name", paramLabel = "TEXT", defaultValue = "", description = "name of the study (default: that of the folder)")
     private String name;
@@ -59,15 +59,17 @@ final class NewCommand implements Callable<Integer> {
             if (figures.isPresent() && !given.isEmpty()) {
                 throw new Main.BadInput("Give figures, or addresses and commands, not both.");
             }
-            if (figures.isPresent()) {
-                NewStudyOfFigures.create(folder, name, figures.get(), metric, unit);
-            } else if (!given.isEmpty()) {
-                GivenStudy.create(folder, name, given)
+            if (!given.isEmpty()) {
+                MakeStudy.of(folder, name, given)
                         .forEach(note -> spec.commandLine().getErr().println("note: " + note));
             } else {
-                NewStudy.create(folder, name);
+                if (figures.isPresent()) {
+                    NewStudyOfFigures.create(folder, name, figures.get(), metric, unit);
+                } else {
+                    NewStudy.create(folder, name);
+                }
+                Consent.ofUser().own(folder);
             }
-            Consent.ofUser().own(folder);
         } catch (IOException | ImportException | StudyException cause) {
             throw new Main.BadInput(String.valueOf(cause.getMessage()));
         }

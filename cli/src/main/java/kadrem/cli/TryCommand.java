@@ -150,7 +150,7 @@ final class TryCommand implements Callable<Integer> {
 
     private static MeasuredRun prepare(LoadMaker maker, LoadOrder order, MeasuredRun.Telling telling, Secrets secrets)
             throws UnusableCall {
-        EngineWarmUp.of(maker, order, secrets, List.of());
+        EngineWarmUp.of(maker, order, secrets, List.of(), true);
         return MeasuredRun.prepare(maker, order, OptionalLong.empty(), () -> true, telling, secrets);
     }
 

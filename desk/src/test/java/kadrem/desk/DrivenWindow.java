@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
+import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -15,6 +16,7 @@ import javafx.application.Application;
 import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ComboBox;
@@ -72,7 +74,31 @@ final class DrivenWindow {
         return robot;
     }
 
+    /** Whether a node of the window may be looked at: it and all around it are visible. */
+    static boolean isSeen(Node node) {
+        for (Node at = node; at != null; at = at.getParent()) {
+            if (!at.isVisible() || at.getOpacity() == 0) {
+                return false;
+            }
+        }
+        return node.getScene() != null;
+    }
+
+    /** A node and all within it. */
+    static void each(Node node, Consumer<Node> told) {
+        told.accept(node);
+        if (node instanceof Parent parent) {
+            parent.getChildrenUnmodifiable().forEach(child -> each(child, told));
+        }
+    }
+
+    /** How the user left the window, which is kept. */
+    static Path kept() {
+        return Path.of(System.getenv("XDG_DATA_HOME"), "kadrem", "window.properties");
+    }
+
     void prepare() throws Exception {
+        Files.deleteIfExists(kept());
         FxToolkit.registerPrimaryStage();
     }
 

@@ -2,10 +2,13 @@ package kadrem.desk;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 
 import javafx.scene.Node;
 import javafx.scene.control.ListView;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.ListCell;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import org.junit.jupiter.api.AfterEach;
@@ -13,6 +16,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledIf;
 import org.junit.jupiter.api.io.TempDir;
+import org.testfx.util.WaitForAsyncUtils;
 
 /** The keyboard alone leads to stations, calls, candidates and figures, takes back edits where they were made, and makes all larger. */
 @EnabledIf(value = "kadrem.desk.DrivenWindow#hasDisplay", disabledReason = "there is no display; ./kadrem test brings one")
@@ -86,14 +90,35 @@ class FindingTest {
     }
 
     @Test
-    void allIsShownLarger() throws Exception {
+    void allIsShownLargerAndStaysSo() throws Exception {
         Node heading = window.robot().lookup(".station-heading").query();
         double before = heading.localToScene(heading.getBoundsInLocal()).getHeight();
+        awaitListOf(14);
+        keys(KeyCode.CONTROL, KeyCode.EQUALS);
         keys(KeyCode.CONTROL, KeyCode.EQUALS);
         DrivenWindow.await("larger",
-                () -> heading.localToScene(heading.getBoundsInLocal()).getHeight() > before * 1.05);
+                () -> heading.localToScene(heading.getBoundsInLocal()).getHeight() > before * 1.15);
+        awaitListOf(14 * 1.1 * 1.1);
+        DrivenWindow.await("to be kept", () -> Files.exists(DrivenWindow.kept())
+                && DrivenWindow.read(DrivenWindow.kept()).contains("zoom=1.2"));
+        window.close();
+        window.open(study.getParent());
+        Node again = window.robot().lookup(".station-heading").query();
+        assertThat(again.localToScene(again.getBoundsInLocal()).getHeight()).isGreaterThan(before * 1.15);
         keys(KeyCode.CONTROL, KeyCode.DIGIT0);
         DrivenWindow.await("as made",
-                () -> Math.abs(heading.localToScene(heading.getBoundsInLocal()).getHeight() - before) < 0.5);
+                () -> Math.abs(again.localToScene(again.getBoundsInLocal()).getHeight() - before) < 0.5);
+        DrivenWindow.await("to be kept", () -> DrivenWindow.read(DrivenWindow.kept()).contains("zoom=1.0"));
+        awaitListOf(14);
+    }
+
+    /** The list of baselines is a window of its own. */
+    private void awaitListOf(double fontSize) throws Exception {
+        window.go("question");
+        ComboBox<?> box = window.robot().lookup("#question-baseline").query();
+        WaitForAsyncUtils.asyncFx(box::show).get();
+        DrivenWindow.await("rows of a font of " + fontSize, () -> window.robot().lookup(".combo-box-popup .list-cell")
+                .<ListCell<?>>tryQuery().filter(row -> Math.abs(row.getFont().getSize() - fontSize) < 0.1).isPresent());
+        WaitForAsyncUtils.asyncFx(box::hide).get();
     }
 }

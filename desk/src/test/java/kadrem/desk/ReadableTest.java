@@ -112,24 +112,8 @@ class ReadableTest {
         return colour;
     }
 
-    private static boolean isSeen(Node node) {
-        for (Node at = node; at != null; at = at.getParent()) {
-            if (!at.isVisible() || at.getOpacity() == 0) {
-                return false;
-            }
-        }
-        return node.getScene() != null;
-    }
-
-    private static void each(Node node, java.util.function.Consumer<Node> told) {
-        told.accept(node);
-        if (node instanceof Parent parent) {
-            parent.getChildrenUnmodifiable().forEach(child -> each(child, told));
-        }
-    }
-
     private static void judge(String where, Text text, Set<String> faint) {
-        if (text.getText().isBlank() || text.isDisabled() || !isSeen(text)
+        if (text.getText().isBlank() || text.isDisabled() || !DrivenWindow.isSeen(text)
                 || !(text.getFill() instanceof Color colour)) {
             return;
         }
@@ -156,7 +140,7 @@ class ReadableTest {
 
     private static void ask(String where, Node node, Set<Node> labelled, Set<String> nameless) {
         if (!(node instanceof Control control) || control instanceof ScrollPane || !control.isFocusTraversable()
-                || !isSeen(control) || isPartOfAnother(control)) {
+                || !DrivenWindow.isSeen(control) || isPartOfAnother(control)) {
             return;
         }
         boolean named = control.getAccessibleText() != null && !control.getAccessibleText().isBlank()
@@ -175,12 +159,12 @@ class ReadableTest {
         WaitForAsyncUtils.asyncFx(() -> {
             Parent root = window.robot().lookup("#middle").query().getScene().getRoot();
             Set<Node> labelled = new java.util.HashSet<>();
-            each(root, node -> {
+            DrivenWindow.each(root, node -> {
                 if (node instanceof Label label && label.getLabelFor() != null) {
                     labelled.add(label.getLabelFor());
                 }
             });
-            each(root, node -> {
+            DrivenWindow.each(root, node -> {
                 if (node instanceof Text text) {
                     judge(where, text, faint);
                 }

@@ -12,6 +12,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Pattern;
 
 import javafx.event.Event;
 import javafx.geometry.Point2D;
@@ -97,6 +98,30 @@ class StudyMakingTest {
                 .replace("path: /\n", "path: /berths/7\n").replace("measured: 20s", "measured: 1s")
                 .replace("warmUp: 5s", "warmUp: 0s").replace("timeout: 5s", "timeout: 25s"));
         return study;
+    }
+
+    /** A study that was made in a hurry is named when it is worth keeping; what stood against the new place is told. */
+    @Test
+    void aStudyIsNamedAndMovedLater() throws Exception {
+        Path study = small();
+        window.open(study);
+        window.go("question");
+        window.enter("study-name", "Board of next season");
+        awaitSaved(study, "Board of next season");
+        Path taken = Files.createDirectories(folder.resolve("taken"));
+        Files.writeString(taken.resolve("other.txt"), "somebody's");
+        window.enter("study-folder", taken.toString());
+        DrivenWindow.await("the objection", () -> window.robot().lookup("#study-place-said").<Label>query().getText()
+                .contains("not empty"));
+        assertThat(study.resolve("study.yaml")).exists();
+        Path kept = folder.resolve("seasons").resolve("next");
+        window.enter("study-folder", kept.toString());
+        DrivenWindow.await("the move", () -> window.robot().lookup("#study-place-said").<Label>query().getText()
+                .equals("The study is here now."));
+        assertThat(study).doesNotExist();
+        window.enter("question-text", "Which board is it to be?");
+        awaitSaved(kept, "Which board is it to be?");
+        assertThat(window.isThere("untrusted")).as("the user's word goes along").isFalse();
     }
 
     /** Chooses in a box once it is drawn: before that it tells nobody of a choice. */
@@ -540,6 +565,14 @@ class StudyMakingTest {
         awaitSaved(study, "nights:");
         pointAt("\"depth\"", "Let $.depth differ");
         awaitSaved(study, "$.depth");
+        long vessels = Pattern.compile("\"vessel\"\\s*:\\s*\"([^\"]+)\"")
+                .matcher(window.robot().lookup("#exchange-text").queryAs(TextArea.class).getText()).results()
+                .map(found -> found.group(1)).distinct().count();
+        pointAt("\"vessel\"", "Make a value list of $.reservations[*].vessel, " + vessels + " values");
+        awaitSaved(study, "kind: pick");
+        assertThat(saved(study).workload().values()).last().isInstanceOfSatisfying(ValueList.Listed.class,
+                list -> assertThat(list.rows()).as(list.name()).hasSize((int) vessels).doesNotHaveDuplicates());
+        assertThat(window.text("try-words")).isEqualTo("Write {{vessel}} where one of them is to stand.");
         assertThat(saved(study).workload().calls().getFirst().captures()).singleElement()
                 .isEqualTo(new Capture("nights", new Capture.Source.Json("$.reservations[0].nights")));
         assertThat(saved(study).agreement().ignoredJson()).containsExactly("$.depth");

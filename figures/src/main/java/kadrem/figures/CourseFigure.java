@@ -3,14 +3,12 @@ package kadrem.figures;
 import java.awt.BasicStroke;
 import java.awt.Color;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.function.DoubleFunction;
 import java.util.stream.IntStream;
 
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.NumberAxis;
-import org.jfree.chart.axis.NumberTickUnit;
 import org.jfree.chart.plot.IntervalMarker;
 import org.jfree.chart.plot.ValueMarker;
 import org.jfree.chart.plot.XYPlot;
@@ -145,8 +143,7 @@ public final class CourseFigure {
     static NumberAxis time(long end, boolean titled) {
         var time = new NumberAxis(titled ? "seconds since the start of the warm-up" : null);
         time.setRange(0, Math.max(1, end) * TimeFigure.ROOM_FOR_NAMES);
-        time.setTickUnit(new NumberTickUnit(TimeFigure.tick(end), new NumberText(
-                second -> second > end ? "" : String.format(Locale.ROOT, "%.0f", second))));
+        TimeFigure.ticks(time, end);
         return time;
     }
 

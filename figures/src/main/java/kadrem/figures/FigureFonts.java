@@ -17,16 +17,30 @@ public final class FigureFonts {
     private FigureFonts() {
     }
 
-    /** Makes the fonts known; a second time does nothing. */
-    public static void register() {
-        for (String name : NAMES) {
-            try (InputStream in = open(name)) {
-                GraphicsEnvironment.getLocalGraphicsEnvironment()
-                        .registerFont(Font.createFont(Font.TRUETYPE_FONT, in));
-            } catch (IOException | FontFormatException impossible) {
-                throw new IllegalStateException("the font " + name + " cannot be read", impossible);
+    /** Done once, by whoever comes first; others wait for it. */
+    private static final class Registered {
+        static {
+            for (String name : NAMES) {
+                try (InputStream in = open(name)) {
+                    GraphicsEnvironment.getLocalGraphicsEnvironment()
+                            .registerFont(Font.createFont(Font.TRUETYPE_FONT, in));
+                } catch (IOException | FontFormatException impossible) {
+                    throw new IllegalStateException("the font " + name + " cannot be read", impossible);
+                }
             }
         }
+
+        private Registered() {
+        }
+
+        static Font of(String family, int style, int size) {
+            return new Font(family, style, size);
+        }
+    }
+
+    /** The font of texts, made known to AWT. Any thread. */
+    static Font text(int size) {
+        return Registered.of(TEXT, Font.PLAIN, size);
     }
 
     /** The names of the font files. */

@@ -48,7 +48,7 @@ public record FigureTheme(boolean dark) {
     }
 
     public Font font(int size) {
-        return new Font(FigureFonts.TEXT, Font.PLAIN, size);
+        return FigureFonts.text(size);
     }
 
     public Stroke line() {

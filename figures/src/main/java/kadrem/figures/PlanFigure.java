@@ -57,9 +57,10 @@ public final class PlanFigure {
         zone.setLabelTextAnchor(TextAnchor.BOTTOM_RIGHT);
         plot.addRangeMarker(zone, Layer.BACKGROUND);
         var few = new IntervalMarker(0, plan.fewest(), theme.zone());
-        label(theme, few, "settles nothing");
-        few.setLabelAnchor(RectangleAnchor.TOP_LEFT);
-        few.setLabelTextAnchor(TextAnchor.TOP_LEFT);
+        label(theme, few, "too few");
+        // above the ground of the margin, where no line and no name of another is
+        few.setLabelAnchor(RectangleAnchor.LEFT);
+        few.setLabelTextAnchor(TextAnchor.CENTER_LEFT);
         plot.addDomainMarker(few, Layer.BACKGROUND);
         var now = new ValueMarker(planned, theme.ink(), new BasicStroke(1.2f));
         label(theme, now, "the plan, " + planned);

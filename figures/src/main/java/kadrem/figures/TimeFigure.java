@@ -13,6 +13,7 @@ import org.jfree.chart.JFreeChart;
 import org.jfree.chart.axis.AxisSpace;
 import org.jfree.chart.axis.NumberAxis;
 import org.jfree.chart.axis.NumberTickUnit;
+import org.jfree.chart.axis.TickUnits;
 import org.jfree.chart.plot.IntervalMarker;
 import org.jfree.chart.plot.XYPlot;
 import org.jfree.chart.renderer.xy.DeviationRenderer;
@@ -32,6 +33,7 @@ public final class TimeFigure {
     /** Width left of the plot, the same for all, so that the time axes of figures below each other are in line. */
     private static final double AXIS_WIDTH = 62;
     private static final int MAX_TICKS = 14;
+    private static final double[] STEPS = {1, 2, 5, 10, 15, 30, 60};
     /** Length of a time axis in times of a run: names are written behind its end. */
     static final double ROOM_FOR_NAMES = 1.14;
     private static final float BAND_ALPHA = 0.18f;
@@ -60,8 +62,7 @@ public final class TimeFigure {
         var renderer = new XYLineAndShapeRenderer(true, false);
         var time = new NumberAxis(timeTitle.isEmpty() ? null : timeTitle);
         time.setRange(0, Math.max(1, lastSecond) * ROOM_FOR_NAMES);
-        time.setTickUnit(new NumberTickUnit(tick(lastSecond), new NumberText(
-                second -> second > lastSecond ? "" : String.format(Locale.ROOT, "%.0f", second))));
+        ticks(time, lastSecond);
         NumberAxis values = FigureTheme.axis(title, new NumberText(labels));
         values.setRangeType(RangeType.POSITIVE);
         values.setAutoRangeMinimumSize(1);
@@ -122,10 +123,30 @@ public final class TimeFigure {
         return warmUp;
     }
 
-    /** Seconds between two ticks: 1, 2, 5, 10, 15, 30 or whole minutes, so that at most {@value #MAX_TICKS} are shown. */
+    /** Ticks of a time axis: seconds that are easy to read, so few that they have room, none behind {@code end}. */
+    static void ticks(NumberAxis time, long end) {
+        var text = new NumberText(second -> second > end ? "" : String.format(Locale.ROOT, "%.0f", second));
+        double least = tick(end);
+        var units = new TickUnits();
+        var first = new NumberTickUnit(least, text);
+        units.add(first);
+        for (double step : STEPS) {
+            if (step > least) {
+                units.add(new NumberTickUnit(step, text));
+            }
+        }
+        for (double step = Math.max(least, STEPS[STEPS.length - 1]) * 2; step < end; step *= 2) {
+            units.add(new NumberTickUnit(step, text));
+        }
+        time.setStandardTickUnits(units);
+        time.setTickUnit(first, false, false);
+        time.setAutoTickUnitSelection(true);
+    }
+
+    /** The least seconds between two ticks, so that at most {@value #MAX_TICKS} are shown. */
     static double tick(long seconds) {
-        for (int step : new int[]{1, 2, 5, 10, 15, 30}) {
-            if (seconds <= (long) step * MAX_TICKS) {
+        for (double step : STEPS) {
+            if (seconds <= step * MAX_TICKS) {
                 return step;
             }
         }

@@ -109,6 +109,16 @@ class FiguresTest {
     }
 
     @Test
+    void ticksHaveRoom() {
+        JFreeChart chart = time(2, 28);
+        NumberAxis axis = (NumberAxis) chart.getXYPlot().getDomainAxis();
+        chart.createBufferedImage(900, 120);
+        assertThat(axis.getTickUnit().getSize()).isEqualTo(2);
+        chart.createBufferedImage(220, 120);
+        assertThat(axis.getTickUnit().getSize()).isBetween(5.0, 15.0);
+    }
+
+    @Test
     void timeAxesOfFiguresBelowEachOtherAreInLine() {
         assertThat(time(3, 10).getXYPlot().getFixedRangeAxisSpace().getLeft())
                 .isEqualTo(time(30, 400).getXYPlot().getFixedRangeAxisSpace().getLeft()).isPositive();

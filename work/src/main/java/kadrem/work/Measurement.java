@@ -156,7 +156,7 @@ public final class Measurement implements AutoCloseable {
             capacity.ifPresent(made::keep);
             // without it the first run meets code that is not compiled, and its round is set aside
             listener.prepares("making the generator's own code quick");
-            made.warmUp(rehearsal);
+            made.warmUp(rehearsal, capacity.isEmpty() || !(selfChecking instanceof SelfChecking.Before));
             hand(made);
             List<RunRecord> runs = made.run(target.wanted());
             return new Ended(target, runs, made.wasStopped(), made.isSettled(), made.gaveUp(),

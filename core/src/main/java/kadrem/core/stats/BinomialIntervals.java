@@ -25,6 +25,7 @@ public final class BinomialIntervals {
 
     private static Interval interval(BinomialConfidenceInterval method, long hits, long of, double confidence) {
         var found = method.fromErrorRate(Math.toIntExact(of), Math.toIntExact(hits), 1 - confidence);
-        return new Interval(found.getLowerBound(), found.getUpperBound(), confidence);
+        // exact there, where rounding leaves something beside it
+        return new Interval(hits == 0 ? 0 : found.getLowerBound(), hits == of ? 1 : found.getUpperBound(), confidence);
     }
 }

@@ -34,6 +34,8 @@ public final class Figure extends StackPane {
         var save = new MenuItem("Save as a picture…");
         save.setOnAction(_ -> save(name));
         var menu = new ContextMenu(save);
+        // its menu comes up by the menu key, too
+        setFocusTraversable(true);
         setOnContextMenuRequested(event -> menu.show(this, event.getScreenX(), event.getScreenY()));
     }
 

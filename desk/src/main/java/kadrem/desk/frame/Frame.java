@@ -35,6 +35,7 @@ import kadrem.desk.compare.CompareStation;
 import kadrem.desk.examine.ExamineStation;
 import kadrem.desk.load.LoadStation;
 import kadrem.desk.look.Background;
+import kadrem.desk.look.Kept;
 import kadrem.desk.look.Look;
 import kadrem.desk.look.Zoom;
 import kadrem.desk.measure.MeasureStation;
@@ -128,6 +129,11 @@ public final class Frame {
     /** Content in a larger or smaller size. */
     Zoom zoom() {
         return zoom;
+    }
+
+    /** Takes on how the user left the window, and keeps how it is left next. */
+    public void keep() {
+        Kept.in(ShippedStudies.ofUser().resolve("window.properties"), look, zoom);
     }
 
     /** Opens the line to type into, by which stations, calls, candidates and sides are found. */

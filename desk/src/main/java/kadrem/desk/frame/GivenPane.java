@@ -20,8 +20,7 @@ import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
 import javafx.stage.Window;
 import kadrem.desk.look.Background;
-import kadrem.files.imports.GivenStudy;
-import kadrem.load.gate.Consent;
+import kadrem.work.MakeStudy;
 
 /** Asks a newcomer what there is to choose between, and makes the study of it: addresses and curl commands are enough. */
 final class GivenPane {
@@ -51,7 +50,7 @@ final class GivenPane {
         given.setPromptText("""
                 http://127.0.0.1:8081/berths/7
                 http://127.0.0.1:8082/berths/7
-                or a curl command for each, or a connection string such as postgres://user@host/board
+                or a curl command for each, or postgres://user@host/board, redis://host, grpc://host:50051
                 where it does not run yet: ADDRESS launched by COMMAND""");
         given.setOnDragOver(event -> {
             if (event.getDragboard().hasFiles()) {
@@ -71,7 +70,7 @@ final class GivenPane {
         file.setId("given-file");
         file.setOnAction(_ -> {
             var chooser = new FileChooser();
-            chooser.setTitle("A capture, an API description, a request or a table of figures");
+            chooser.setTitle("A capture, an API description, a .proto file, a request or a table of figures");
             Optional.ofNullable(chooser.showOpenDialog(window)).ifPresent(this::add);
         });
         begin.setId("begin");
@@ -114,9 +113,7 @@ final class GivenPane {
         }
         Background.AT_ONCE.run(() -> {
             Path folder = unused(text);
-            var study = new Made(folder, GivenStudy.create(folder, "", List.of(text)));
-            Consent.ofUser().own(folder);
-            return study;
+            return new Made(folder, MakeStudy.of(folder, "", List.of(text)));
         }, this::made, cause -> problem.setText("No study was made: " + cause.getMessage()));
     }
 

@@ -1,7 +1,9 @@
 package kadrem.desk.frame;
 
 import javafx.scene.Scene;
+import javafx.scene.TraversalDirection;
 import javafx.scene.control.Alert;
+import javafx.scene.control.TextArea;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyCodeCombination;
@@ -42,11 +44,26 @@ final class Keys {
                 frame.zoom()::asMade);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F5), session::reread);
         scene.getAccelerators().put(new KeyCodeCombination(KeyCode.F1), frame::why);
+        scene.addEventFilter(KeyEvent.KEY_PRESSED, Keys::leave);
         scene.addEventHandler(KeyEvent.KEY_TYPED, event -> {
             if (event.getCharacter().equals("?") && !(event.getTarget() instanceof TextInputControl)) {
                 tell(window);
             }
         });
+    }
+
+    /** Tab leaves a field of several lines as it leaves any other; with Ctrl it is written. */
+    private static void leave(KeyEvent event) {
+        if (event.getCode() == KeyCode.TAB && event.getTarget() instanceof TextArea area) {
+            if (!event.isControlDown()) {
+                area.requestFocusTraversal(
+                        event.isShiftDown() ? TraversalDirection.PREVIOUS : TraversalDirection.NEXT);
+                event.consume();
+            } else if (area.isEditable()) {
+                area.replaceSelection("\t");
+                event.consume();
+            }
+        }
     }
 
     /** Shows the list of them. */
@@ -62,6 +79,8 @@ final class Keys {
                 Ctrl O            open a study
                 F5                read the study again
                 Ctrl C            copy the selected rows of a table
+                ← → Shift Enter   in a figure over time: choose a time, a longer one, take it
+                Menu              of a figure, or of a place in an answer: what can be done with it
                 ?                 this list""", javafx.scene.control.ButtonType.CLOSE);
         alert.setTitle("Keys");
         alert.initOwner(window);

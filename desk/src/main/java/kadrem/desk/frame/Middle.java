@@ -1,5 +1,6 @@
 package kadrem.desk.frame;
 
+import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.Parent;
 import javafx.scene.layout.StackPane;
@@ -15,6 +16,8 @@ final class Middle {
 
     Middle() {
         pane.setMinSize(0, 0);
+        // what has too little room lacks its end, not its head
+        pane.setAlignment(Pos.TOP_LEFT);
         pane.setId("middle");
     }
 

@@ -53,8 +53,8 @@ final class OpeningPane {
 
     Node view() {
         VBox box = message("What is there to choose between?",
-                "Give the addresses at which the same thing can be asked for, one a line, or a curl command for each; or drop a capture"
-                        + " or an API description here. Kadrem makes a study of them, asks each once, shows the answers side by side, and finds a"
+                "Give the addresses at which the same thing can be asked for, one a line, or a curl command for each; or drop a capture,"
+                        + " an API description or a .proto file here. Kadrem makes a study of them, asks each once, shows the answers side by side, and finds a"
                         + " load for them.");
         box.getChildren().add(new GivenPane(window, begin, figures -> stage.accept(newStudy(figures))).view());
         var fresh = new Button("New study…");

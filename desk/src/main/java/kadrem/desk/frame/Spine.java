@@ -7,11 +7,11 @@ import java.util.function.Consumer;
 
 import javafx.scene.Node;
 import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
-import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.Text;
 import kadrem.desk.Session;
@@ -22,6 +22,9 @@ final class Spine {
     /** Of a station that has nothing to do in a study without a load. */
     static final String ELSEWHERE = "measured elsewhere";
     private static final double SUMMARY_WIDTH = 140;
+    /** Height with room for all stations as they are set. */
+    private static final double ROOMY = 720;
+    private static final String LOW = "low";
     private final VBox box = new VBox();
     private final Label study = new Label();
     private final ToggleGroup group = new ToggleGroup();
@@ -36,13 +39,27 @@ final class Spine {
         study.getStyleClass().add("spine-study");
         study.setWrapText(true);
         box.getStyleClass().add("spine");
-        box.getChildren().addAll(title, study);
+        var list = new VBox();
+        list.getStyleClass().add("spine-stations");
         for (Station station : stations) {
-            box.getChildren().add(entry(station, chosen));
+            list.getChildren().add(entry(station, chosen));
         }
-        var space = new Region();
-        VBox.setVgrow(space, Priority.ALWAYS);
-        box.getChildren().addAll(space, foot);
+        // in a low or much enlarged window the stations scroll, and the foot stays
+        var scroll = new ScrollPane(list);
+        scroll.getStyleClass().add("plain-scroll");
+        scroll.setFitToWidth(true);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.setMinHeight(0);
+        VBox.setVgrow(scroll, Priority.ALWAYS);
+        box.getChildren().addAll(title, study, scroll, foot);
+        box.setMinHeight(0);
+        box.heightProperty().addListener((_, _, height) -> {
+            boolean low = height.doubleValue() < ROOMY;
+            if (low != box.getStyleClass().contains(LOW)) {
+                box.getStyleClass().remove(LOW);
+                box.getStyleClass().addAll(low ? List.of(LOW) : List.of());
+            }
+        });
     }
 
     private Node entry(Station station, Consumer<Station> chosen) {

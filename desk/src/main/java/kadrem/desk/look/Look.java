@@ -28,7 +28,6 @@ public final class Look {
                 throw new UncheckedIOException(impossible);
             }
         }
-        FigureFonts.register();
     }
 
     /** How figures look now. */

@@ -2,12 +2,23 @@ package kadrem.desk.look;
 
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.SimpleDoubleProperty;
+import javafx.collections.ListChangeListener;
+import javafx.collections.WeakListChangeListener;
+import javafx.scene.Node;
 import javafx.scene.Parent;
+import javafx.scene.Scene;
 import javafx.scene.layout.Region;
 import javafx.scene.transform.Scale;
+import javafx.stage.Window;
 
-/** Shows the window's content larger or smaller: what is in it is laid out in as much less or more room. Interface thread only. */
+/**
+ * Shows the window's content larger or smaller: what is in it is laid out in as much less or more room. Menus, lists, dialogs and what is
+ * said beside the pointer are windows of their own, and get a font of that size. Interface thread only.
+ */
 public final class Zoom extends Region {
+    /** Of the style of all windows. */
+    private static final double FONT = 14;
+    private static final String SIZE = "-fx-font-size: ";
     private static final double STEP = 1.1;
     private static final double LEAST = 0.75;
     private static final double MOST = 2.2;
@@ -15,6 +26,11 @@ public final class Zoom extends Region {
     private final Parent content;
     private final DoubleProperty factor = new SimpleDoubleProperty(1);
     private final Scale scale = new Scale(1, 1, 0, 0);
+    private final ListChangeListener<Window> windows = change -> {
+        while (change.next()) {
+            change.getAddedSubList().forEach(this::fit);
+        }
+    };
 
     public Zoom(Parent content) {
         this.content = content;
@@ -24,7 +40,31 @@ public final class Zoom extends Region {
             scale.setX(now.doubleValue());
             scale.setY(now.doubleValue());
             requestLayout();
+            Window.getWindows().forEach(this::fit);
         });
+        // the list of windows outlives each of them
+        Window.getWindows().addListener(new WeakListChangeListener<>(windows));
+    }
+
+    private void fit(Window window) {
+        Scene scene = window.getScene();
+        if (scene != null && getScene() != null && scene != getScene()) {
+            fit(scene.getRoot());
+            // the content of a menu or a list takes its font from the control that it belongs to, not from its root
+            scene.getRoot().getChildrenUnmodifiable().forEach(this::fit);
+        }
+    }
+
+    private void fit(Node node) {
+        // a style that is taken away leaves the font that it gave, so that it is changed instead
+        if (factor.get() != 1 || node.getStyle().startsWith(SIZE)) {
+            String rest = node.getStyle().replaceFirst("^" + SIZE + "[^;]*;", "");
+            node.setStyle(SIZE + FONT * factor.get() + "px;" + rest);
+        }
+    }
+
+    public DoubleProperty factorProperty() {
+        return factor;
     }
 
     /** By how much it is larger than it was made. */
@@ -33,15 +73,22 @@ public final class Zoom extends Region {
     }
 
     public void larger() {
-        factor.set(Math.min(MOST, factor.get() * STEP));
+        set(factor.get() * STEP);
     }
 
     public void smaller() {
-        factor.set(Math.max(LEAST, factor.get() / STEP));
+        set(factor.get() / STEP);
     }
 
     public void asMade() {
-        factor.set(1);
+        set(1);
+    }
+
+    /** Within bounds in which all can be read and reached. */
+    void set(double wanted) {
+        double bound = Double.isNaN(wanted) ? 1 : Math.clamp(wanted, LEAST, MOST);
+        // steps up and down lead back to where they began
+        factor.set(Math.abs(bound - 1) < STEP / 100 ? 1 : bound);
     }
 
     @Override

@@ -38,6 +38,9 @@ final class LiveView {
     private static final double STORY_HEIGHT = 250;
     /** The deeper look takes at most one part in so many of the time. */
     private static final long DEEPER_SHARE = 50;
+    private static final double LEAST_WIDTH = 350;
+    /** In a low window, where the figures want the room. */
+    private static final double STORY_LEAST = 90;
 
     private final Label title = new Label();
     private final RunCharts charts;
@@ -65,9 +68,13 @@ final class LiveView {
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
         scroll.setMaxHeight(STORY_HEIGHT);
-        story.view().heightProperty().addListener((_, _, height) -> scroll
-                .setMinHeight(Math.min(STORY_HEIGHT, height.doubleValue() + 6)));
+        story.view().heightProperty().addListener((_, _, height) -> {
+            double wanted = Math.min(STORY_HEIGHT, height.doubleValue() + 6);
+            scroll.setPrefHeight(wanted);
+            scroll.setMinHeight(Math.min(STORY_LEAST, wanted));
+        });
         view = new VBox(6, title, charts.view(), sources, scroll);
+        view.setMinWidth(LEAST_WIDTH);
     }
 
     VBox view() {

@@ -49,6 +49,10 @@ public final class MeasureStation implements Station, AutoCloseable {
     /** Longer than a stop takes, in which a candidate is given time to end. */
     private static final Duration MAX_STOP = Duration.ofSeconds(20);
 
+    /** Room for the runs of three candidates; where the window is narrow figures and runs share what there is. */
+    private static final double GRID = 482;
+    private static final double GRID_LEAST = 416;
+
     private final Session session;
     private final CandidatesStation candidates;
     private final VBox view = new VBox(10);
@@ -85,8 +89,8 @@ public final class MeasureStation implements Station, AutoCloseable {
         var scroll = new ScrollPane(new VBox(10, grid.view(), floor.words()));
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
-        scroll.setMinWidth(482);
-        scroll.setPrefWidth(482);
+        scroll.setMinWidth(GRID_LEAST);
+        scroll.setPrefWidth(GRID);
         HBox.setHgrow(run.view(), Priority.ALWAYS);
         var columns = new HBox(16, scroll, run.view());
         VBox.setVgrow(columns, Priority.ALWAYS);

@@ -46,11 +46,13 @@ public final class QuestionStation implements Station {
     private final RowsEditor factors;
     private final Label rejected = new Label();
     private final PlanPane plan;
+    private final PlaceForm place;
     private boolean filling;
 
     public QuestionStation(Session session, Look look, Consumer<Explanation> why) {
         this.session = session;
         plan = new PlanPane(session, look, why, this::edit);
+        place = new PlaceForm(session);
         deciders = new RowsEditor("metrics that decide, the most important first", "deciders", List.of(
                 new RowsEditor.Column("metric", 150, QuestionForm.metrics()),
                 RowsEditor.Column.text("margin, as 10%", 116), RowsEditor.Column.text("weight", 80)),
@@ -118,7 +120,8 @@ public final class QuestionStation implements Station {
                 "muted");
         Label scale = label("Each candidate is judged in Verdict, with a reason: " + scale() + ".", "muted");
         var all = new VBox(9, label("What is to be decided", "section-heading"), text, grid, deciders.view(), margins,
-                requirements.view(), factors.view(), scale, rejected);
+                requirements.view(), factors.view(), scale, label("This study", "section-heading"), place.view(),
+                rejected);
         var scroll = new ScrollPane(all);
         scroll.getStyleClass().add("plain-scroll");
         scroll.setFitToWidth(true);
@@ -206,6 +209,7 @@ public final class QuestionStation implements Station {
     public void show(Session.State state) {
         fill(state);
         plan.show(state);
+        place.show(state);
     }
 
     private void fill(Session.State state) {

@@ -2,6 +2,7 @@ package kadrem.desk.rehearsal;
 
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.function.BiFunction;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -76,10 +77,10 @@ public final class ExchangeView {
     /**
      * Has a menu come up where somebody points at a value of a JSON body, or at a header.
      *
-     * @param ofValue what can be done with a value of the body
+     * @param ofValue what can be done with a value of the body of the call's answer
      * @param ofHeader what can be done with a header of the answer
      */
-    public void offer(Function<PointedValue, List<MenuItem>> ofValue,
+    public void offer(BiFunction<PointedValue, RehearsedCall, List<MenuItem>> ofValue,
             Function<Call.Header, List<MenuItem>> ofHeader) {
         var menu = new ContextMenu();
         text.setOnContextMenuRequested(event -> {
@@ -94,7 +95,7 @@ public final class ExchangeView {
         });
     }
 
-    private List<MenuItem> pointed(int place, Function<PointedValue, List<MenuItem>> ofValue,
+    private List<MenuItem> pointed(int place, BiFunction<PointedValue, RehearsedCall, List<MenuItem>> ofValue,
             Function<Call.Header, List<MenuItem>> ofHeader) {
         if (head.isSelected()) {
             // the first line is the status
@@ -103,7 +104,7 @@ public final class ExchangeView {
         }
         return request.isSelected()
                 ? List.of()
-                : PointedValue.at(text.getText(), place).map(ofValue).orElse(List.of());
+                : PointedValue.at(text.getText(), place).map(value -> ofValue.apply(value, shown)).orElse(List.of());
     }
 
     public Node view() {

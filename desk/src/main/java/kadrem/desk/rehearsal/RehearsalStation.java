@@ -97,7 +97,7 @@ public final class RehearsalStation implements Station, AutoCloseable {
         var scroll = new ScrollPane(left);
         scroll.setFitToWidth(true);
         scroll.getStyleClass().add("plain-scroll");
-        scroll.setMinWidth(520);
+        scroll.setMinWidth(380);
         scroll.setPrefWidth(640);
         HBox.setHgrow(exchange.view(), Priority.ALWAYS);
         var columns = new HBox(18, scroll, exchange.view());

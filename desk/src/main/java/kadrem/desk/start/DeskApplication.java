@@ -15,14 +15,19 @@ import kadrem.desk.look.Look;
 import kadrem.load.drive.UserDrivers;
 import org.slf4j.LoggerFactory;
 
-/** The window: {@code [--study FOLDER] [--screenshots FOLDER]}. */
+/** The window: {@code [--study FOLDER] [--screenshots FOLDER | --practise]}. */
 public final class DeskApplication extends Application {
-    private final Session session = new Session();
+    private final Session session;
     private Optional<Frame> frame = Optional.empty();
+
+    public DeskApplication() {
+        // before the session, which has the protocols of all drivers
+        UserDrivers.join();
+        session = new Session();
+    }
 
     @Override
     public void start(Stage stage) {
-        UserDrivers.join();
         // read while the window is made
         option("--study").map(Path::of).ifPresent(session::open);
         var look = new Look();
@@ -31,6 +36,10 @@ public final class DeskApplication extends Application {
         var scene = new Scene(made.view(), 1280, 800);
         look.dress(scene);
         made.installShortcuts(scene);
+        boolean practises = getParameters().getRaw().contains("--practise");
+        if (option("--screenshots").isEmpty() && !practises) {
+            made.keep();
+        }
         stage.setTitle("Kadrem");
         stage.setMinWidth(1024);
         stage.setMinHeight(700);
@@ -41,6 +50,9 @@ public final class DeskApplication extends Application {
         Protocols.broken().forEach(LoggerFactory.getLogger(DeskApplication.class)::warn);
         option("--screenshots").map(Path::of)
                 .ifPresent(folder -> new Screenshots(made, session, scene, folder).begin());
+        if (practises) {
+            new Practice(made, session).begin();
+        }
     }
 
     private Optional<String> option(String name) {

@@ -34,6 +34,9 @@ import kadrem.files.study.Edit;
 /** Requirements met, missed or not shown; weights to move, with the ranking and its certainty; the recommendation in words. */
 public final class VerdictStation implements Station {
 
+    /** A line that is longer is hard to follow back. */
+    private static final double READABLE = 1_000;
+
     private final Session session;
     private final Consumer<Explanation> why;
     private final VBox view = new VBox(10);
@@ -74,6 +77,7 @@ public final class VerdictStation implements Station {
         paragraph.setId("verdict-paragraph");
         paragraph.setWrapText(true);
         paragraph.setMinHeight(Region.USE_PREF_SIZE);
+        paragraph.setMaxWidth(READABLE);
         paragraph.getStyleClass().add("verdict-paragraph");
         sittings.getStyleClass().add("verdict-grid");
         sittings.setId("sittings");
@@ -224,6 +228,7 @@ public final class VerdictStation implements Station {
                         .ifPresent(one -> {
                             Button cell = WhyDrawer.link(mark(one.answer()) + " " + one.answer().words(),
                                     () -> Explanation.of(study, one), why);
+                            cell.setMinWidth(Region.USE_PREF_SIZE);
                             cell.setId("requirement-" + requirement.metric().id() + "-" + id);
                             cell.getStyleClass()
                                     .add(one.answer() == RequirementResult.Answer.MISSED ? "problem" : "fact");

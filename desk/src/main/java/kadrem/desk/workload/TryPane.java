@@ -2,6 +2,7 @@ package kadrem.desk.workload;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 import javafx.application.Platform;
@@ -21,6 +22,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Study;
+import kadrem.core.study.ValueList;
 import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.candidates.CandidatesStation;
@@ -29,6 +31,7 @@ import kadrem.desk.look.Background;
 import kadrem.desk.look.CandidateMark;
 import kadrem.desk.rehearsal.ExchangeView;
 import kadrem.files.study.Edit;
+import kadrem.load.content.PointedValue;
 import kadrem.work.NotDone;
 import kadrem.work.TryCall;
 import org.jspecify.annotations.Nullable;
@@ -75,14 +78,7 @@ final class TryPane {
         result.setMinHeight(HEIGHT);
         result.setPrefHeight(HEIGHT);
         exchange.offer(
-                value -> List.of(
-                        item("try-capture", "Capture " + value.path(),
-                                () -> editor.change(call -> Pointing.capturing(call, value))),
-                        item("try-expect", "Expect " + value.path()
-                                + value.text().map(text -> " to be " + shortened(text)).orElse(" to be there"),
-                                () -> editor.change(call -> Pointing.expecting(call, value))),
-                        item("try-differ", "Let " + value.path() + " differ",
-                                () -> differ("ignoreJson", value.path()))),
+                (value, call) -> ofValue(editor, value, call),
                 header -> List.of(
                         item("try-capture", "Capture " + header.name(),
                                 () -> editor.change(call -> Pointing.capturing(call, header))),
@@ -92,6 +88,34 @@ final class TryPane {
                                 () -> differ("ignoreHeaders", header.name()))));
         result.managedProperty().bind(result.visibleProperty());
         result.setVisible(false);
+    }
+
+    private List<MenuItem> ofValue(CallEditor editor, PointedValue value, RehearsedCall answered) {
+        var items = new ArrayList<>(List.of(
+                item("try-capture", "Capture " + value.path(),
+                        () -> editor.change(call -> Pointing.capturing(call, value))),
+                item("try-expect",
+                        "Expect " + value.path()
+                                + value.text().map(text -> " to be " + shortened(text)).orElse(" to be there"),
+                        () -> editor.change(call -> Pointing.expecting(call, value))),
+                item("try-differ", "Let " + value.path() + " differ", () -> differ("ignoreJson", value.path()))));
+        value.column().ifPresent(column -> {
+            List<String> values = Pointing.column(column, answered.decoded().toArray());
+            if (!values.isEmpty()) {
+                items.add(item("try-list", "Make a value list of " + column + ", " + values.size()
+                        + (values.size() == 1 ? " value" : " values"), () -> list(column, values)));
+            }
+        });
+        return items;
+    }
+
+    private void list(String column, List<String> values) {
+        session.state().ifPresent(state -> {
+            List<ValueList> known = state.measured().workload().values();
+            Map<String, Object> list = Pointing.list(column, values, known.stream().map(ValueList::name).toList());
+            session.edit(List.of(new Edit.Insert("workload.values", known.size(), list)), words::setText,
+                    () -> words.setText("Write {{" + list.get("name") + "}} where one of them is to stand."));
+        });
     }
 
     private static MenuItem item(String id, String words, Runnable deed) {

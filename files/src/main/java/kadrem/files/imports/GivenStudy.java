@@ -29,7 +29,7 @@ import kadrem.files.study.StudyFile;
  * with the command that launches what answers there or without, and commands of curl, one for each candidate: each host that is asked is a
  * candidate; hosts that are asked for the same below different paths, such as {@code /v1} and {@code /v2}, are told apart by those. A file,
  * such as a capture or a description, says what is asked; where addresses stand beside it, they are the candidates. Strings with which
- * programs connect to databases and stores are candidates, too.
+ * programs connect to databases, stores and services of gRPC are candidates, too; of gRPC .proto files may stand beside them.
  */
 public final class GivenStudy {
     private static final int MAX_CANDIDATES = 26;
@@ -60,8 +60,8 @@ public final class GivenStudy {
         Making making = making(given, notes);
         NewStudy.create(folder, name);
         try {
-            StudyFile file = StudyFile.read(folder);
-            file.with(making.edits(file.measured())).save();
+            making.files().copyTo(folder);
+            write(folder, making);
         } catch (StudyException | IOException cause) {
             Files.deleteIfExists(folder.resolve(StudyFile.NAME));
             throw cause;
@@ -69,27 +69,59 @@ public final class GivenStudy {
         return List.copyOf(notes);
     }
 
-    /** What is to be written into a new study. */
-    private interface Making {
-        List<Edit> edits(MeasuredStudy study);
+    private static void write(Path folder, Making making) throws StudyException, IOException {
+        try {
+            StudyFile file = StudyFile.read(folder);
+            file.with(making.edits().of(file.measured())).save();
+        } catch (StudyException | IOException cause) {
+            making.files().removeFrom(folder);
+            throw cause;
+        }
+    }
+
+    /** What is to be written into a new study, and which files go into its folder. */
+    private record Making(Edits edits, ProtoFiles files) {
+    }
+
+    private interface Edits {
+        List<Edit> of(MeasuredStudy study);
     }
 
     private static Making making(List<String> given, Set<String> notes) throws ImportException {
         List<String> lines = given.stream().flatMap(String::lines).map(String::strip)
                 .filter(line -> !line.isEmpty()).toList();
-        long strings = lines.stream().filter(ConnectionStrings::isOne).count();
-        if (strings == 0) {
+        List<Path> protos = lines.stream().map(GivenStudy::file).flatMap(Optional::stream)
+                .filter(ProtoFiles::isOne).toList();
+        List<String> strings = lines.stream().filter(ConnectionStrings::isOne).toList();
+        if (strings.isEmpty() && protos.isEmpty()) {
             List<Asked> asked = asked(given, notes);
-            return study -> edits(study, asked, notes);
+            return new Making(study -> edits(study, asked, notes), ProtoFiles.NONE);
         }
-        if (strings < lines.size()) {
-            throw new ImportException("Connection strings stand beside something else ("
-                    + lines.stream().filter(line -> !ConnectionStrings.isOne(line)).findFirst().orElse("")
-                    + "). Give them alone, and add what else there is to the study then.");
+        Optional<String> beside = lines.stream()
+                .filter(line -> !ConnectionStrings.isOne(line) && file(line).filter(ProtoFiles::isOne).isEmpty())
+                .findFirst();
+        if (beside.isPresent()) {
+            throw new ImportException((protos.isEmpty() ? "Connection strings stand" : "A .proto file stands")
+                    + " beside something else (" + beside.get() + "). "
+                    + (protos.isEmpty()
+                            ? "Give them alone, and add what else there is to the study then."
+                            : "Beside it belong addresses of servers of gRPC, such as grpc://127.0.0.1:50051."));
         }
-        bound(lines.size());
-        List<Edit> edits = ConnectionStrings.edits(lines, notes);
-        return _ -> edits;
+        Optional<String> other = strings.stream().filter(one -> !ConnectionStrings.isGrpc(one)).findFirst();
+        if (!protos.isEmpty() && other.isPresent()) {
+            throw new ImportException(
+                    "A .proto file describes services of gRPC, and " + ConnectionStrings.shown(other.get())
+                            + " is none. Write its address like grpc://127.0.0.1:50051.");
+        }
+        bound(strings.size());
+        if (strings.isEmpty()) {
+            notes.add(
+                    "the .proto file does not say where its services answer; Candidates has the address to be filled in");
+        }
+        ProtoFiles files = ProtoFiles.of(protos);
+        List<Edit> edits = ConnectionStrings.edits(
+                strings.isEmpty() ? List.of(ConnectionStrings.UNNAMED_SERVER) : strings, files.named(), notes);
+        return new Making(_ -> edits, files);
     }
 
     private static void bound(int candidates) throws ImportException {

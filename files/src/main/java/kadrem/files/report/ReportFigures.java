@@ -13,7 +13,6 @@ import kadrem.files.compare.Distributions;
 import kadrem.files.compare.Results;
 import kadrem.figures.CostFigure;
 import kadrem.figures.DistributionFigure;
-import kadrem.figures.FigureFonts;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.IntervalsFigure;
 import kadrem.figures.LadderFigure;
@@ -31,7 +30,6 @@ final class ReportFigures {
     ReportFigures(Results results) {
         study = results.study();
         comparison = results.comparison();
-        FigureFonts.register();
     }
 
     private static Page row(Page page) {

@@ -56,6 +56,7 @@ public final class Campaign {
     private Optional<Capacity> capacity = Optional.empty();
     private List<RehearsedCall> answers = List.of();
     private boolean warmsUp;
+    private boolean fresh;
     private final String digest;
     /** A moment in which something is not there is no reason to give up; a second one is. */
     private static final int ALIKE = 2;
@@ -90,9 +91,12 @@ public final class Campaign {
 
     /**
      * Has the generator warmed up before the first run, with the answers of a rehearsal where there is one. Before {@link #run}.
+     *
+     * @param fresh whether the generator has not made the load of a {@link SelfCheck} before
      */
-    public void warmUp(Optional<Rehearsal> rehearsal) {
+    public void warmUp(Optional<Rehearsal> rehearsal, boolean fresh) {
         answers = SelfCheck.answers(rehearsal, study);
+        this.fresh = fresh;
         warmsUp = true;
     }
 
@@ -103,7 +107,7 @@ public final class Campaign {
         try {
             for (Candidate asked : SelfCheck.oneOfEachWay(study.candidates())) {
                 EngineWarmUp.of(maker, CampaignContext.order(study, asked, study.load(), study.plan().seed()), secrets,
-                        SelfCheck.answersTo(asked, answers));
+                        SelfCheck.answersTo(asked, answers), fresh);
             }
         } catch (UnusableCall | IllegalStateException cause) {
             // told again, with the candidate, by the first run

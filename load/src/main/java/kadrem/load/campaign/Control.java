@@ -41,6 +41,8 @@ import kadrem.load.net.Transport;
 public final class Control {
     private static final Duration CALL_LIMIT = Duration.ofSeconds(60);
     private static final Duration PROBE_LIMIT = Duration.ofSeconds(2);
+    /** Somebody asked for it and waits; the first question of a protocol loads its classes, too. */
+    private static final Duration OFFER_LIMIT = Duration.ofSeconds(10);
     private static final Duration FINGERPRINT_LIMIT = Duration.ofSeconds(15);
     private static final long PROBE_PAUSE_MILLIS = 20;
 
@@ -143,7 +145,7 @@ public final class Control {
         }
         try {
             Optional<ProtocolDriver> driver = Drivers.of(candidate.address());
-            return driver.isEmpty() ? List.of() : driver.get().offers(order(candidate, PROBE_LIMIT), field);
+            return driver.isEmpty() ? List.of() : driver.get().offers(order(candidate, OFFER_LIMIT), field);
         } catch (UnusableCall cause) {
             objections.put(candidate.id(), String.valueOf(cause.getMessage()));
             return List.of();

@@ -40,6 +40,8 @@ public final class EngineWarmUp {
     /** A second that is no better than this share of the best before has brought nothing more. */
     private static final double STILL_GAINS = 0.9;
     private static final int WITHOUT_GAIN = 2;
+    /** Of a generator that has done nothing yet, since its compiler counts calls. */
+    private static final int AT_FULL_SPEED = 2;
 
     private EngineWarmUp() {
     }
@@ -50,11 +52,12 @@ public final class EngineWarmUp {
      * @param order what is to be sent afterwards
      * @param answers what a candidate answered in a rehearsal; where there are none each call gets an empty object, and none is
      *            expected to hold anything
+     * @param fresh whether the generator has not made this load at full speed yet, as a {@link SelfCheck} does
      * @return seconds that it took; 0 where there is no answerer for the protocol or these calls
      * @throws UnusableCall if a call cannot be made ready
      */
-    public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers)
-            throws UnusableCall {
+    public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers,
+            boolean fresh) throws UnusableCall {
         Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
         Optional<Peer> found = Drivers.peer(new PeerOrder(order.address(), order.access(), workload, answers));
         if (found.isEmpty()) {
@@ -67,17 +70,17 @@ public final class EngineWarmUp {
             int withoutGain = 0;
             long compiled = 0;
             int seconds = 0;
+            int atFullSpeed = fresh ? AT_FULL_SPEED : 0;
             while (seconds < MAX_SECONDS && withoutGain < WITHOUT_GAIN) {
-                // the first seconds at full speed, since the compiler counts calls; then as the load will be
-                LoadProfile load = seconds < 2 ? full : asOrdered(order.load(), full);
+                LoadProfile load = seconds < atFullSpeed ? full : asOrdered(order.load(), full);
                 Second second = second(maker,
                         new LoadOrder(peer.address(), peer.access(), workload, load, order.streamSeed(),
                                 order.lanes(), order.pacing(), List.of(), order.candidates()),
                         secrets);
                 boolean still = second.compilerMillis() - compiled > BUSY_COMPILER_MILLIS
                         || second.nanosPerCall() < best * STILL_GAINS;
-                withoutGain = seconds > 2 && !still ? withoutGain + 1 : 0;
-                best = seconds < 2 ? Double.MAX_VALUE : Math.min(best, second.nanosPerCall());
+                withoutGain = seconds > atFullSpeed && !still ? withoutGain + 1 : 0;
+                best = seconds < atFullSpeed ? Double.MAX_VALUE : Math.min(best, second.nanosPerCall());
                 compiled = second.compilerMillis();
                 seconds++;
             }

@@ -151,6 +151,19 @@ public final class JsonQuery {
     }
 
     /**
+     * Every value that is found, in order: a string without its quotes, anything else as JSON.
+     *
+     * @throws UnreadableContent if the document is no JSON
+     */
+    public List<String> texts(Document document) throws UnreadableContent {
+        return path.select(document.root()).getNodeList().stream().map(JsonQuery::text).toList();
+    }
+
+    private static String text(ONode node) {
+        return node.isString() ? String.valueOf(node.getString()) : node.toJson();
+    }
+
+    /**
      * The first value found: a string without its quotes, anything else as JSON.
      *
      * @throws UnreadableContent if the document is no JSON
@@ -173,8 +186,7 @@ public final class JsonQuery {
         if (found == null || found.isEmpty()) {
             return Optional.empty();
         }
-        ONode node = found.getFirst();
-        return Optional.of(node.isString() ? String.valueOf(node.getString()) : node.toJson());
+        return Optional.of(text(found.getFirst()));
     }
 
     @Override

@@ -14,8 +14,10 @@ import com.fasterxml.jackson.core.JsonToken;
  *
  * @param path a JSONPath that has this value alone (RFC 9535), with names after a dot where they may stand there
  * @param text the value as an expectation compares it; empty for an object or an array
+ * @param column a JSONPath that has the values at this place of every element of its arrays; empty where it stands in none, and for an
+ *            object or an array
  */
-public record PointedValue(String path, Optional<String> text) {
+public record PointedValue(String path, Optional<String> text, Optional<String> column) {
     private static final JsonFactory FACTORY = new JsonFactory();
     private static final Pattern PLAIN = Pattern.compile("[A-Za-z_][A-Za-z0-9_]*");
 
@@ -40,9 +42,13 @@ public record PointedValue(String path, Optional<String> text) {
                     named = here;
                 } else if (named || here && token.isScalarValue()) {
                     JsonStreamContext place = parser.getParsingContext();
-                    return Optional.of(new PointedValue(
-                            "$" + path(token.isStructStart() ? place.getParent() : place),
-                            token.isScalarValue() ? Optional.of(text) : Optional.empty()));
+                    if (token.isStructStart()) {
+                        return Optional.of(new PointedValue("$" + path(place.getParent(), false), Optional.empty(),
+                                Optional.empty()));
+                    }
+                    String path = "$" + path(place, false);
+                    return Optional.of(new PointedValue(path, Optional.of(text),
+                            Optional.of("$" + path(place, true)).filter(column -> !column.equals(path))));
                 }
             }
             return Optional.empty();
@@ -51,12 +57,15 @@ public record PointedValue(String path, Optional<String> text) {
         }
     }
 
-    private static String path(JsonStreamContext place) {
+    /** @param ofEach whether every element of an array is meant, not this one */
+    private static String path(JsonStreamContext place, boolean ofEach) {
         if (place.inRoot()) {
             return "";
         }
-        String step = place.inArray() ? "[" + place.getCurrentIndex() + "]" : member(place.getCurrentName());
-        return path(place.getParent()) + step;
+        String step = place.inArray()
+                ? ofEach ? "[*]" : "[" + place.getCurrentIndex() + "]"
+                : member(place.getCurrentName());
+        return path(place.getParent(), ofEach) + step;
     }
 
     private static String member(String name) {

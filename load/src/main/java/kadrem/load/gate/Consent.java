@@ -237,6 +237,16 @@ public final class Consent {
         }
     }
 
+    /** Keeps the word for a study that has another folder now. */
+    public void moved(Path from, Path to) throws IOException {
+        change(words -> {
+            Word word = words.remove(key(from));
+            if (word != null) {
+                words.put(key(to), word);
+            }
+        });
+    }
+
     /** Takes the word for a study back. @return whether there was one */
     public boolean withdraw(Path studyFolder) throws IOException {
         boolean known = words().containsKey(key(studyFolder));
@@ -273,7 +283,10 @@ public final class Consent {
         try {
             return studyFolder.toRealPath().toString();
         } catch (IOException _) {
-            return studyFolder.toAbsolutePath().normalize().toString();
+            // it is not there, or not any more
+            Path folder = studyFolder.toAbsolutePath().normalize();
+            Path parent = folder.getParent();
+            return parent == null ? folder.toString() : Path.of(key(parent)).resolve(folder.getFileName()).toString();
         }
     }
 

@@ -106,7 +106,7 @@ class NothingUnaskedTest {
         Allow.all(study, folder);
         var campaign = new Campaign(study, folder, "kadrem", LocalLoad.MAKER, store, Clock.systemUTC(),
                 mock(CampaignListener.class));
-        campaign.warmUp(Optional.empty());
+        campaign.warmUp(Optional.empty(), true);
         List<RunRecord> made = campaign.run(ROUNDS);
         assertThat(made).hasSize(ROUNDS).allMatch(run -> run.outcome() == RunOutcome.COMPLETE);
         return store.summaries.values().stream().flatMap(List::stream).mapToLong(second -> second.sent()).sum();

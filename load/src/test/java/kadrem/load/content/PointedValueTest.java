@@ -2,6 +2,7 @@ package kadrem.load.content;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 
 import org.junit.jupiter.api.Test;
@@ -40,13 +41,33 @@ class PointedValueTest {
             k.k          | $.store['j j']['k.k']     | 3
             """)
     void aValueOrItsNameIsThePlaceOfTheValue(String words, String path, String text) {
-        assertThat(at(words)).contains(new PointedValue(path, Optional.of(text)));
+        assertThat(at(words)).get().extracting(PointedValue::path, PointedValue::text)
+                .containsExactly(path, Optional.of(text));
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', textBlock = """
+            8.95       | $.store.book[*].price
+            true       | $.store.book[*].sold
+            "k.k"      |
+            "book"     |
+            """)
+    void theSamePlaceOfAllElementsIsAColumn(String words, String column) {
+        assertThat(at(words).flatMap(PointedValue::column)).isEqualTo(Optional.ofNullable(column));
+    }
+
+    @Test
+    void aColumnHasTheValuesOfAllElements() throws Exception {
+        String column = at("\"title\"").flatMap(PointedValue::column).orElseThrow();
+        assertThat(JsonQuery.of(column).texts(JsonQuery.Document.of(STORE.getBytes(StandardCharsets.UTF_8))))
+                .containsExactly("Sayings of the Century", "Moby \"Dick\"");
     }
 
     @Test
     void ofAnObjectOrAnArrayThereIsThePlaceAlone() {
-        assertThat(at("\"book\"")).contains(new PointedValue("$.store.book", Optional.empty()));
-        assertThat(at("it's")).contains(new PointedValue("$.store['j j']['it\\'s']", Optional.empty()));
+        assertThat(at("\"book\"")).contains(new PointedValue("$.store.book", Optional.empty(), Optional.empty()));
+        assertThat(at("it's"))
+                .contains(new PointedValue("$.store['j j']['it\\'s']", Optional.empty(), Optional.empty()));
     }
 
     @Test
@@ -55,6 +76,7 @@ class PointedValueTest {
         assertThat(PointedValue.at(STORE, STORE.length())).isEmpty();
         assertThat(PointedValue.at("not JSON", 3)).isEmpty();
         assertThat(PointedValue.at("", 0)).isEmpty();
-        assertThat(PointedValue.at("\"alone\"", 3)).contains(new PointedValue("$", Optional.of("alone")));
+        assertThat(PointedValue.at("\"alone\"", 3))
+                .contains(new PointedValue("$", Optional.of("alone"), Optional.empty()));
     }
 }

@@ -30,6 +30,7 @@ import io.grpc.Status;
 import io.grpc.reflection.v1.ServerReflectionGrpc;
 import io.grpc.reflection.v1.ServerReflectionRequest;
 import io.grpc.reflection.v1.ServerReflectionResponse;
+import io.grpc.reflection.v1.ServiceResponse;
 import io.grpc.stub.StreamObserver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Offer;
@@ -188,27 +189,32 @@ final class Descriptions {
         return types.build();
     }
 
-    /** All methods that a server has, each with a message to begin with, for those who choose one. */
+    /** All methods that a server has, by its files or as it tells, each with a message to begin with, for those who choose one. */
     static List<Offer> offered(DriverOrder order) throws UnusableCall {
-        var services = new ArrayList<String>();
-        try (var beside = new Channels.Beside(order);
-                var conversation = new Conversation(beside.channel(), order.timeout().toMillis())) {
-            conversation.ask(ServerReflectionRequest.newBuilder().setListServices("").build(), "its services")
-                    .getListServicesResponse().getServiceList().stream().map(service -> service.getName())
-                    .filter(name -> !name.startsWith("grpc.reflection.")).forEach(services::add);
-        }
-        Descriptions found = of(order, services);
+        boolean told = order.access().settings().getOrDefault("descriptors", List.of()).isEmpty();
+        Descriptions found = of(order, told ? services(order) : List.of());
         return found.files.values().stream().flatMap(file -> file.getServices().stream())
                 .flatMap(service -> service.getMethods().stream())
                 .map(Descriptions::offer).sorted(java.util.Comparator.comparing(Offer::text)).toList();
+    }
+
+    private static List<String> services(DriverOrder order) throws UnusableCall {
+        try (var beside = new Channels.Beside(order);
+                var conversation = new Conversation(beside.channel(), order.timeout().toMillis())) {
+            return conversation.ask(ServerReflectionRequest.newBuilder().setListServices("").build(), "its services")
+                    .getListServicesResponse().getServiceList().stream().map(ServiceResponse::getName)
+                    .filter(name -> !name.startsWith("grpc.reflection.")).toList();
+        }
     }
 
     /** Every field of the message at the value that it has when nothing is said. */
     private static Offer offer(MethodDescriptor method) {
         String name = method.getService().getFullName() + "/" + method.getName();
         try {
-            return new Offer(name, Map.of("message", JsonFormat.printer().includingDefaultValueFields()
-                    .print(DynamicMessage.getDefaultInstance(method.getInputType()))));
+            return new Offer(name,
+                    Map.of(method.isClientStreaming() ? "messages" : "message",
+                            JsonFormat.printer().includingDefaultValueFields()
+                                    .print(DynamicMessage.getDefaultInstance(method.getInputType()))));
         } catch (InvalidProtocolBufferException _) {
             return new Offer(name, Map.of());
         }

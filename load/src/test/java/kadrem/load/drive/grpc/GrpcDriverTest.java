@@ -217,6 +217,10 @@ class GrpcDriverTest {
                         call("c", "method", "harbour.BerthBoard/GetBerth", "message", "{\"id\": 1}")), folder))
                         .getFirst();
                 assertThat(GrpcStatus.word(call.status())).as(file + call.detail()).isEqualTo("NOT_FOUND");
+                assertThat(
+                        Descriptions.offered(Rehearsed.order(at(Ports.free()), access, Rehearsed.workload(), folder)))
+                        .as("nobody is asked")
+                        .extracting(Offer::text).contains("harbour.BerthBoard/GetBerth").hasSize(7);
             }
         }
         assertThat(Descriptions.offered(order(here()))).extracting(Offer::text).contains("harbour.BerthBoard/GetBerth",
