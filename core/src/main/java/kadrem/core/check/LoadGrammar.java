@@ -35,7 +35,9 @@ final class LoadGrammar {
     private static final String OPEN = "open";
     private static final String CLOSED = "closed";
     private static final String[] SEARCHES = {"ladder", "ceiling"};
-    private static final String[] SHAPES = {"segments", "ladder", "ceiling"};
+    private static final String[] SHAPES = {"segments", "curve", "timeline", "ladder", "ceiling"};
+    private static final String[] PROFILES = {"segments", "curve", "timeline"};
+    private static final Duration YEAR = Duration.ofDays(366);
 
     private LoadGrammar() {
     }
@@ -64,6 +66,27 @@ final class LoadGrammar {
 
     private static Field length(String name, String words) {
         return time(name, words, Duration.ofMillis(1), DAY, "30s").needed();
+    }
+
+    private static Group curve() {
+        return Group.of("the level over time, as a table says it",
+                line("file", "CSV file of the study, a row for each piece of time", "curves/friday.csv").needed(),
+                line("column", "its column of levels", "rate").usually("rate"),
+                time("each", "time that a row stands for", Duration.ofMillis(1), DAY, "1min").usually("1min"),
+                number("shortened", "how many times shorter it is made, at the same levels", 1, 100_000, "60")
+                        .usually("1"),
+                number("times", "what the levels are multiplied by", ABOVE_NOTHING, MAX_RATE, "0.5").usually("1"));
+    }
+
+    private static Group timeline() {
+        return Group.of("arrivals as they came elsewhere",
+                line("file", "CSV file of the study: when each came, its visit and its values", "timelines/friday.csv")
+                        .needed(),
+                number("speed", "how many times faster than in the file", 0.001, 100_000, "10").usually("1"),
+                time("from", "where the window of it begins", NO_TIME, YEAR, "1h").usually("0s"),
+                time("length", "how long the window is, in the file's time", Duration.ofMillis(1), YEAR, "10min")
+                        .otherwise("to its end"),
+                whole("repeat", "how often the window is made, one after the other", 1, 10_000, "3").usually("1"));
     }
 
     private static Group ladder() {
@@ -95,14 +118,14 @@ final class LoadGrammar {
                         .without(SHAPES),
                 whole("users", "users", 1, MAX_CONNECTIONS, "20").when(MODEL, CLOSED).without(SHAPES),
                 seconds("measured", "length of the measured part", Duration.ofSeconds(1), DAY, "20s")
-                        .without("segments"),
+                        .without(PROFILES),
                 whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000")
                         .otherwise("by time")
                         .without(SHAPES),
                 choice("spacing", "how arrivals follow each other",
                         Arrays.stream(LoadProfile.Spacing.values()).map(LoadProfile.Spacing::id)
                                 .toArray(String[]::new))
-                        .when(MODEL, OPEN),
+                        .when(MODEL, OPEN).without("timeline"),
                 whole("connections", "opened ahead, and number of users whose visits come in turn", 1,
                         MAX_CONNECTIONS, "64").usually("64").when(MODEL, OPEN),
                 whole("connectionLimit", "while there are fewer, an arrival that finds all held opens another", 1,
@@ -115,9 +138,13 @@ final class LoadGrammar {
                 number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
                         .otherwise("the first level").without(SEARCHES),
                 seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
-                        .usually("0s").without(SEARCHES),
+                        .usually("0s").without(SEARCHES).without("timeline"),
                 timeout("after which a call is given up").usually("5s"),
-                groups("segments", segment(), "{hold: 30s, at: 50}"), group("ladder", ladder(), "{from: 10}"),
+                groups("segments", segment(), "{hold: 30s, at: 50}").without("curve", "timeline"),
+                group("curve", curve(), "{file: curves/friday.csv}").without("segments", "timeline"),
+                group("timeline", timeline(), "{file: timelines/friday.csv, speed: 10}").when(MODEL, OPEN)
+                        .without("segments", "curve"),
+                group("ladder", ladder(), "{from: 10}"),
                 group("ceiling", ceiling(), "{from: 100, to: 5000}"),
                 groups("stopWhen", stop, "{metric: p95, over: 2s, for: 20s}"));
     }

@@ -12,7 +12,8 @@ import kadrem.core.study.LoadProfile;
  * below the profile reaches i, which is i / rate after the start at one rate; with Poisson spacing the gaps are independent
  * and exponential with mean 1 on the scale of that area, drawn from the seed.
  */
-public sealed interface Arrivals {
+public sealed interface Arrivals
+        permits Arrivals.FirstOf, Arrivals.Along, Arrivals.Constant, Arrivals.Poisson, Recorded {
     /** No arrivals, as in the closed model. */
     Arrivals NONE = new Constant(1, 0);
 
@@ -25,7 +26,7 @@ public sealed interface Arrivals {
     /** Arrivals due in [0, {@code nanos}). */
     long dueBefore(long nanos);
 
-    /** The arrivals of a whole run, warm-up and wind-down included. */
+    /** The arrivals of a whole run whose load follows its rate, warm-up and wind-down included. */
     static Arrivals of(LoadProfile.Open load, long streamSeed) {
         Arrivals all = unlimited(load, streamSeed);
         if (load.course().visits().isEmpty()) {

@@ -84,12 +84,14 @@ public final class LoadDigest {
                 if (open.connectionLimit() != Math.max(open.connections(), LoadProfile.Open.USUAL_LIMIT)) {
                     line(text, "connection-limit", open.connectionLimit());
                 }
+                open.timeline().ifPresent(timeline -> line(text, "timeline", timeline.digest(), timeline.from(),
+                        timeline.length(), timeline.speed(), timeline.repeat()));
                 if (open.spacing() != LoadProfile.Spacing.CONSTANT) {
                     line(text, "spacing", open.spacing().id());
                 }
             }
         }
-        if (!load.shape().isFlat()) {
+        if (!load.shape().isFlat() && load.timeline().isEmpty()) {
             load.shape().segments().forEach(one -> line(text, "segment", one.kind().id(), one.length(), one.level(),
                     one.stairs()));
         }

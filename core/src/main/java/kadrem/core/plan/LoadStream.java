@@ -8,6 +8,7 @@ import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What users do, fixed by one seed: which visit comes n-th, which rows of the value lists it draws, how long its user
@@ -24,14 +25,19 @@ public final class LoadStream {
     private final double[] upTo;
     private final ListDraw[] lists;
     private final boolean anyPerCall;
+    private final @Nullable Recorded recorded;
 
     /** @param users users of the closed model; 0 in the open model, where each arrival is then a user of its own */
     public LoadStream(Workload workload, long users, long seed) {
-        this(workload, users, Long.MAX_VALUE, seed);
+        this(workload, users, Long.MAX_VALUE, seed, null);
     }
 
-    /** @param identities of the open model: arrival k is a visit of user k modulo this */
-    private LoadStream(Workload workload, long users, long identities, long seed) {
+    /**
+     * @param identities of the open model: arrival k is a visit of user k modulo this
+     * @param recorded arrivals that say themselves what they do
+     */
+    private LoadStream(Workload workload, long users, long identities, long seed, @Nullable Recorded recorded) {
+        this.recorded = recorded;
         this.seed = seed;
         this.users = users;
         this.identities = identities;
@@ -48,11 +54,16 @@ public final class LoadStream {
         anyPerCall = workload.values().stream().anyMatch(list -> list.draw().keep() == ValueList.Keep.CALL);
     }
 
-    /** The stream of {@code workload} under {@code load}. */
+    /** The stream of a load whose arrivals follow a timeline. */
+    public static LoadStream of(Workload workload, LoadProfile.Open load, long seed, Recorded recorded) {
+        return new LoadStream(workload, 0, Math.max(1, load.connections()), seed, recorded);
+    }
+
+    /** The stream of {@code workload} under {@code load}, of which no timeline tells what arrivals do. */
     public static LoadStream of(Workload workload, LoadProfile load, long seed) {
         return switch (load) {
             case LoadProfile.Closed closed -> new LoadStream(workload, closed.users(), seed);
-            case LoadProfile.Open open -> new LoadStream(workload, 0, Math.max(1, open.connections()), seed);
+            case LoadProfile.Open open -> new LoadStream(workload, 0, Math.max(1, open.connections()), seed, null);
         };
     }
 
@@ -84,6 +95,19 @@ public final class LoadStream {
         for (int i = 0; i < lists.length; i++) {
             state += SplitMix64.GAMMA;
             into.rows[i] = lists[i].row(SplitMix64.mix(state), turn, own);
+        }
+        if (recorded != null) {
+            follow(recorded, index, into);
+        }
+    }
+
+    /** What was recorded of an arrival stands in the place of what was drawn. */
+    private static void follow(Recorded recorded, long index, Draw into) {
+        long visit = recorded.visit(index);
+        into.visit = visit == Instants.DRAWN ? into.visit : (int) visit;
+        for (int i = 0; i < into.rows.length; i++) {
+            long row = recorded.row(i, index);
+            into.rows[i] = row == Instants.DRAWN ? into.rows[i] : row;
         }
     }
 

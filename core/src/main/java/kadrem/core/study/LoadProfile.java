@@ -37,6 +37,11 @@ public sealed interface LoadProfile {
         return warmUp().plus(measured()).plus(course().windDown());
     }
 
+    /** The instants of elsewhere that its arrivals follow. */
+    default Optional<Timeline> timeline() {
+        return Optional.empty();
+    }
+
     /** One level of a search: this load held at {@code level}. */
     default LoadProfile at(double level) {
         return withShape(Shape.flat(measured(), level)).withCourse(course().withoutSearch());
@@ -90,9 +95,10 @@ public sealed interface LoadProfile {
      * @param connections connections opened ahead, and number of users whose visits come in turn
      * @param connectionLimit connections at most: while there are fewer, an arrival that finds all of them held opens another; then it
      *            waits for one
+     * @param timeline instants that arrivals are due at, of which the shape then tells the rate over time; empty where the shape says all
      */
-    record Open(Shape shape, Spacing spacing, int connections, int connectionLimit,
-            Course course) implements LoadProfile {
+    record Open(Shape shape, Spacing spacing, int connections, int connectionLimit, Course course,
+            Optional<Timeline> timeline) implements LoadProfile {
         /** Connections at most where a study does not say. */
         public static final int USUAL_LIMIT = 4096;
 
@@ -101,6 +107,11 @@ public sealed interface LoadProfile {
                 throw new IllegalArgumentException(connectionLimit + " connections at most, and " + connections
                         + " ahead");
             }
+        }
+
+        /** Arrivals by their rate. */
+        public Open(Shape shape, Spacing spacing, int connections, int connectionLimit, Course course) {
+            this(shape, spacing, connections, connectionLimit, course, Optional.empty());
         }
 
         /** Arrivals that wait while all connections are held. */
@@ -115,7 +126,7 @@ public sealed interface LoadProfile {
         }
 
         public Open withConnectionLimit(int limit) {
-            return new Open(shape, spacing, connections, limit, course);
+            return new Open(shape, spacing, connections, limit, course, timeline);
         }
 
         /** The highest rate. */
@@ -123,6 +134,7 @@ public sealed interface LoadProfile {
             return shape.peak();
         }
 
+        /** Its arrivals come by the rate, no longer by a timeline. */
         @Override
         public Open withShape(Shape other) {
             return new Open(other, spacing, connections, connectionLimit, course);
@@ -130,7 +142,7 @@ public sealed interface LoadProfile {
 
         @Override
         public Open withCourse(Course other) {
-            return new Open(shape, spacing, connections, connectionLimit, other);
+            return new Open(shape, spacing, connections, connectionLimit, other, timeline);
         }
     }
 

@@ -12,7 +12,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -39,8 +38,6 @@ import kadrem.files.study.NewStudy;
  */
 public record Imported(String name, List<FoundCall> kept, Map<String, Long> dropped, List<String> notes,
         Map<String, Object> candidate) {
-    private static final Pattern ID = Pattern
-            .compile("\\d+|[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}|[0-9a-f]{16,}");
     private static final Duration MIN_PAUSE = Duration.ofMillis(10);
 
     public Imported {
@@ -207,7 +204,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
     /** The target with its ids replaced by a mark: calls with the same shape ask for the same kind of thing. */
     private static String shape(FoundCall call) {
         String path = Arrays.stream(segments(call.target()))
-                .map(segment -> ID.matcher(segment).matches() ? "\0" : segment).collect(Collectors.joining("/"));
+                .map(segment -> Naming.isId(segment) ? "\0" : segment).collect(Collectors.joining("/"));
         int question = call.target().indexOf('?');
         return call.method() + " " + path + (question < 0 ? "" : call.target().substring(question));
     }
@@ -223,7 +220,7 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             }
             String[] segments = segments(call.target());
             for (int i = 1; i < segments.length; i++) {
-                if (ID.matcher(segments[i]).matches()) {
+                if (Naming.isId(segments[i])) {
                     ids.computeIfAbsent(shape, _ -> new LinkedHashSet<>()).add(segments[i]);
                     stems.put(shape, segments[i - 1].isEmpty() ? "id" : segments[i - 1]);
                 }
@@ -232,7 +229,8 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         Map<String, Varying> varying = new LinkedHashMap<>();
         ids.forEach((shape, values) -> {
             if (values.size() > 1) {
-                varying.put(shape, new Varying(unused(word(stems.getOrDefault(shape, "id")), listNames), values));
+                varying.put(shape,
+                        new Varying(Naming.unused(Naming.word(stems.getOrDefault(shape, "id")), listNames), values));
             }
         });
         return varying;
@@ -245,16 +243,14 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
         }
         int question = call.target().indexOf('?');
         String path = Arrays.stream(segments(call.target()))
-                .map(segment -> ID.matcher(segment).matches() ? "{{" + list.list() + "}}" : segment)
+                .map(segment -> Naming.isId(segment) ? "{{" + list.list() + "}}" : segment)
                 .collect(Collectors.joining("/"));
         return path + (question < 0 ? "" : call.target().substring(question));
     }
 
     private static Map<String, Object> call(FoundCall found, String target, Set<String> names) {
         Map<String, Object> call = new LinkedHashMap<>();
-        String stem = word(found.method().toLowerCase(Locale.ROOT) + "-"
-                + target.replaceAll("\\{\\{.*?}}|\\?.*", "").replaceAll("/+", "-"));
-        call.put("name", unused(stem, names));
+        call.put("name", Naming.unused(Naming.ofCall(found.method(), target), names));
         call.put("method", found.method());
         call.put("path", target);
         if (!found.headers().isEmpty()) {
@@ -288,19 +284,6 @@ public record Imported(String name, List<FoundCall> kept, Map<String, Long> drop
             part.put("bodyType", found.kind());
         }
         return part;
-    }
-
-    private static String word(String text) {
-        String word = text.replaceAll("[^A-Za-z0-9_-]+", "-").replaceAll("-{2,}", "-").replaceAll("^-|-$", "");
-        return word.isEmpty() ? "call" : word.substring(0, Math.min(50, word.length()));
-    }
-
-    private static String unused(String stem, Set<String> names) {
-        String name = stem;
-        for (int i = 2; !names.add(name); i++) {
-            name = stem + "-" + i;
-        }
-        return name;
     }
 
     /** Headers that say something about what is asked; what belongs to a browser or a connection is left out. */

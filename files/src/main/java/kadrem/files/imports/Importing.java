@@ -17,12 +17,20 @@ public final class Importing {
     private static final Pattern COMMAND_LINES = Pattern
             .compile("(?:#[^\\n]*\\n\\s*)*(?:\\$\\s+)?(?:\\S*/)?curl\\s");
 
+    private static final Pattern LOGS = Pattern.compile(".*\\.(log|csv|jsonl|ndjson|gz)");
+    /** A line with a request in quotes after a time in brackets, two objects a line each, or instants. */
+    private static final Pattern LOG_LINES = Pattern
+            .compile("[^\\n\\[]*\\[\\d\\d/[A-Z][a-z]{2}/\\d{4}:[^\\n]*\\] \"[A-Z]+ "
+                    + "|\\{[^\\n]*\\}\\s*\\n\\{|\\d{4}-\\d\\d-\\d\\d[T ]\\d\\d:|\\d+(\\.\\d+)?\\s*\\n");
+
     private Importing() {
     }
 
     /** What can be imported. */
     public enum Kind {
-        CAPTURE("capture"), COMMAND("command"), REQUEST("request"), DESCRIPTION("description");
+        CAPTURE("capture"), COMMAND("command"), REQUEST("request"), DESCRIPTION("description"),
+        /** Of which a timeline is made, see {@code AccessLog}. */
+        LOG("log");
 
         private final String id;
 
@@ -42,6 +50,9 @@ public final class Importing {
         if (name.endsWith(".har")) {
             return Kind.CAPTURE;
         }
+        if (LOGS.matcher(name).matches()) {
+            return Kind.LOG;
+        }
         try (var in = Files.newInputStream(file)) {
             return guess(new String(in.readNBytes(4096), StandardCharsets.UTF_8));
         } catch (IOException cause) {
@@ -58,6 +69,9 @@ public final class Importing {
         if (start.contains("openapi")) {
             return Kind.DESCRIPTION;
         }
+        if (LOG_LINES.matcher(start).lookingAt()) {
+            return Kind.LOG;
+        }
         return start.startsWith("{") ? Kind.CAPTURE : Kind.REQUEST;
     }
 
@@ -68,6 +82,7 @@ public final class Importing {
             case REQUEST -> RequestTextImport.read(text);
             case DESCRIPTION -> OpenApiImport.read(text);
             case CAPTURE -> throw new ImportException("A capture is imported as a file.");
+            case LOG -> throw new ImportException("A log is imported as a file.");
         };
     }
 

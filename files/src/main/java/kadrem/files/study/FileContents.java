@@ -13,7 +13,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 
+import kadrem.core.plan.Instants;
 import kadrem.core.study.Bytes;
+import kadrem.core.study.Workload;
+import kadrem.files.timeline.ReadyTimeline;
+import kadrem.files.timeline.TimelineException;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
@@ -113,6 +117,27 @@ final class FileContents {
             }
             return Optional.of(List.copyOf(rows));
         }
+    }
+
+    /** A timeline that was made ready, and its arrivals. */
+    record KeptTimeline(ReadyTimeline ready, Instants instants) {
+    }
+
+    /** The timeline that the field {@code file} names; empty, and told, where it is none. */
+    Optional<KeptTimeline> timeline(Fields fields, Workload workload) {
+        String file = fields.text("file");
+        return file(fields, "file", file).flatMap(path -> {
+            try {
+                var ready = ReadyTimeline.of(path, workload);
+                return Optional.of(new KeptTimeline(ready, ready.instants()));
+            } catch (TimelineException cause) {
+                fields.error("file", String.valueOf(cause.getMessage()), cause.mend());
+            } catch (IOException | IllegalArgumentException cause) {
+                fields.error("file", "cannot be had as it was made ready: " + cause.getMessage(),
+                        "Remove kadrem/timelines from the folder of cached files; it is made again.");
+            }
+            return Optional.empty();
+        });
     }
 
     /** What the file is that a field names; nothing, and told, where it cannot be had. */

@@ -1,7 +1,6 @@
 package kadrem.files.study;
 
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
@@ -16,11 +15,10 @@ import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Requirement;
-import kadrem.core.study.Segment;
-import kadrem.core.study.Shape;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.StopRule;
 import kadrem.core.study.ThinkTime;
+import kadrem.core.study.Workload;
 import kadrem.core.study.grammar.Durations;
 import kadrem.core.study.grammar.Kind;
 import kadrem.core.study.grammar.Words;
@@ -33,22 +31,32 @@ final class LoadReader {
     private LoadReader() {
     }
 
-    static LoadProfile read(Fields fields) {
+    /** @param workload whose visits and value lists a timeline names */
+    static LoadProfile read(Fields fields, Workload workload, FileContents files) {
         boolean open = !fields.text("model").equals("closed");
         OptionalLong visits = fields.has("visits") ? OptionalLong.of(fields.whole("visits")) : OptionalLong.empty();
-        Shape shape = shape(fields, open, visits);
-        var course = new Course(fields.time("warmUp"),
-                fields.has("warmUpLevel") ? OptionalDouble.of(fields.number("warmUpLevel")) : OptionalDouble.empty(),
-                fields.time("windDown"), visits, fields.time("timeout"), search(fields),
+        ShapeReader.OverTime read = new ShapeReader(fields, open, workload, files).read(visits);
+        var course = new Course(fields.time("warmUp"), warmUpLevel(fields, read),
+                read.timeline().isPresent() ? Duration.ZERO : fields.time("windDown"), visits, fields.time("timeout"),
+                search(fields),
                 fields.groups("stopWhen").stream().flatMap(group -> stopRule(group).stream()).toList());
         if (!open) {
-            return new LoadProfile.Closed(shape, WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
+            return new LoadProfile.Closed(read.shape(), WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
                     fields.has("pace") ? Optional.of(fields.time("pace")) : Optional.empty(), course);
         }
         int connections = fields.count("connections");
-        return new LoadProfile.Open(shape,
+        return new LoadProfile.Open(read.shape(),
                 fields.choice("spacing", LoadProfile.Spacing::byId).orElse(LoadProfile.Spacing.CONSTANT), connections,
-                connectionLimit(fields, connections), course);
+                connectionLimit(fields, connections), course, read.timeline());
+    }
+
+    /** Before a timeline as many come as in the mean of its window. */
+    private static OptionalDouble warmUpLevel(Fields fields, ShapeReader.OverTime read) {
+        if (fields.has("warmUpLevel")) {
+            return OptionalDouble.of(fields.number("warmUpLevel"));
+        }
+        return read.timeline().map(timeline -> OptionalDouble.of(timeline.all() / (timeline.nanos() / 1e9)))
+                .orElse(OptionalDouble.empty());
     }
 
     /** Never below the connections that are opened ahead; the check tells of a number that cannot be. */
@@ -60,46 +68,6 @@ final class LoadReader {
                     + " connections that are opened ahead", "Write at least " + connections + ".");
         }
         return Math.max(connections, limit);
-    }
-
-    /** One level for the measured part, or segments. With a number of visits the measured part is the longest time. */
-    private static Shape shape(Fields fields, boolean open, OptionalLong visits) {
-        if (fields.has("segments")) {
-            var segments = new ArrayList<Segment>();
-            double before = 0;
-            for (Fields group : fields.groups("segments")) {
-                Segment segment = segment(group, before);
-                segments.add(segment);
-                before = segment.kind() == Segment.Kind.BURST ? before : segment.level();
-            }
-            return segments.isEmpty() ? Shape.flat(Duration.ofSeconds(1), 1) : new Shape(segments);
-        }
-        boolean searched = fields.has("ladder") || fields.has("ceiling");
-        String level = open ? "arrivalsPerSecond" : "users";
-        if (!searched && !fields.has(level)) {
-            fields.error(level, "is missing", "Add " + level + ": " + (open ? "400" : "20"));
-        }
-        if (visits.isEmpty() && !fields.has("measured")) {
-            fields.error("measured", "is missing", "Add measured: 20s");
-        }
-        double value = fields.number(level, 1);
-        return Shape.flat(fields.time("measured", longest(open, value, visits.orElse(1))), value);
-    }
-
-    /** Time that so many arrivals surely take, also at random distances; for users, who may be slow, ten minutes. */
-    private static Duration longest(boolean open, double rate, long visits) {
-        return open
-                ? Duration.ofSeconds((long) Math.ceil((visits + 6 * Math.sqrt(visits)) / Math.max(rate, 1e-3)) + 1)
-                : Duration.ofMinutes(10);
-    }
-
-    private static Segment segment(Fields fields, double before) {
-        Segment.Kind kind = Arrays.stream(Segment.Kind.values()).filter(one -> fields.has(one.id())).findFirst()
-                .orElse(Segment.Kind.HOLD);
-        Duration length = fields.time(kind.id());
-        boolean to = kind == Segment.Kind.RAMP || kind == Segment.Kind.STEP;
-        double level = fields.number(to ? "to" : "at", before);
-        return new Segment(kind, length, level, kind == Segment.Kind.STEP ? fields.count("stairs") : 1);
     }
 
     private static Optional<LevelSearch> search(Fields fields) {

@@ -51,7 +51,7 @@ final class StudyReader {
         List<Candidate> candidates = candidates(fields);
         Question question = QuestionReader.read(fields.group("question"), candidates);
         Workload workload = workload(fields.group("workload"));
-        LoadProfile load = LoadReader.read(fields.group("load"));
+        LoadProfile load = LoadReader.read(fields.group("load"), workload, files);
         return new MeasuredStudy(fields.text("name"), question, candidates, workload, load, plan(fields.group("plan")),
                 fields.optionalGroup("rehearsal").map(StudyReader::agreement).orElse(Agreement.EXACT),
                 fields.texts("intendedDifferences"), judgement(fields),

@@ -2,10 +2,12 @@ package kadrem.load.engine;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.LongStream;
 
 import kadrem.core.measure.Phase;
 import kadrem.core.plan.LoadStream;
+import kadrem.core.plan.Recorded;
 import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
@@ -31,10 +33,13 @@ final class CompiledLoad {
     private final long[] withinOf;
     private final ThinkTime[] thinkTimeOf;
 
-    CompiledLoad(LoadOrder order) {
+    /** @param recorded the arrivals, where they follow a timeline */
+    CompiledLoad(LoadOrder order, Optional<Recorded> recorded) {
         this.order = order;
         LoadProfile load = order.load();
-        stream = LoadStream.of(order.workload(), load, order.streamSeed());
+        stream = recorded.isPresent() && load instanceof LoadProfile.Open open
+                ? LoadStream.of(order.workload(), open, order.streamSeed(), recorded.get())
+                : LoadStream.of(order.workload(), load, order.streamSeed());
         List<Visit> visits = order.workload().visits();
         callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
         stepsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size() * visit.repeat()).toArray();

@@ -1,9 +1,15 @@
 package kadrem.load.engine;
 
 import java.lang.management.ManagementFactory;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.lang.foreign.Arena;
+import java.nio.channels.FileChannel;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
@@ -11,10 +17,13 @@ import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 
 import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.Instants;
+import kadrem.core.plan.Recorded;
 import kadrem.core.plan.StreamDigest;
 import kadrem.core.plan.UserDigest;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Pacing;
+import kadrem.core.study.Timeline;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.Drivers;
 import kadrem.load.net.Transport;
@@ -46,10 +55,12 @@ public final class LoadRun implements AutoCloseable {
         pacing = order.pacing().orElseGet(() -> Pacing.fitting(Runtime.getRuntime().availableProcessors(),
                 share.count()));
         recorder = new Recorder(share.count(), order.workload().calls().size(), listener);
-        var load = new CompiledLoad(order);
-        Arrivals arrivals = order.load() instanceof LoadProfile.Open open
-                ? Arrivals.of(open, order.streamSeed())
-                : Arrivals.NONE;
+        Optional<Recorded> recorded = recorded(order.load());
+        var load = new CompiledLoad(order, recorded);
+        Arrivals arrivals = recorded.<Arrivals>map(one -> one)
+                .orElseGet(() -> order.load() instanceof LoadProfile.Open open
+                        ? Arrivals.of(open, order.streamSeed())
+                        : Arrivals.NONE);
         for (int i = 0; i < share.count(); i++) {
             int lane = i;
             var processors = new BitSet();
@@ -59,6 +70,20 @@ public final class LoadRun implements AutoCloseable {
             lanes.add(new LaneThread(share.first() + i, transport, pacing, processors,
                     parts -> new Lane(lane, share.first() + lane, load, arrivals, parts.loop(), parts.poll(), driver,
                             recorder, System::nanoTime, parts.turns())));
+        }
+    }
+
+    /** The arrivals of a timeline, in memory that is mapped to their file. */
+    private static Optional<Recorded> recorded(LoadProfile load) {
+        if (!(load instanceof LoadProfile.Open open) || open.timeline().isEmpty()) {
+            return Optional.empty();
+        }
+        Timeline timeline = open.timeline().get();
+        try (FileChannel file = FileChannel.open(Path.of(timeline.ready()))) {
+            return Optional.of(Recorded.of(open, timeline,
+                    Instants.in(file.map(FileChannel.MapMode.READ_ONLY, 0, file.size(), Arena.ofAuto()))));
+        } catch (IOException cause) {
+            throw new UncheckedIOException("the arrivals of " + timeline.file() + " cannot be had", cause);
         }
     }
 

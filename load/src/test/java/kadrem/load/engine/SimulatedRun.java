@@ -3,6 +3,7 @@ package kadrem.load.engine;
 import java.time.Duration;
 import java.util.List;
 import java.util.NavigableMap;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
@@ -97,7 +98,7 @@ final class SimulatedRun {
         var loop = new ManualIoEventLoop(null, Thread.currentThread(), _ -> new NoIo(), clock);
         var order = new LoadOrder(new Address("127.0.0.1", 1, ""), workload, load, 1, 1);
         Arrivals arrivals = load instanceof LoadProfile.Open open ? Arrivals.of(open, 1) : Arrivals.NONE;
-        var lane = new Lane(0, 0, new CompiledLoad(order), arrivals, new LaneLoop(loop), wait -> {
+        var lane = new Lane(0, 0, new CompiledLoad(order, Optional.empty()), arrivals, new LaneLoop(loop), wait -> {
             if (where == Where.BESIDE_A_THREAD_OF_THE_USERS) {
                 clock.advance(BEFORE_READING_NANOS, TimeUnit.NANOSECONDS);
             }
