@@ -12,7 +12,7 @@ import java.util.concurrent.Callable;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Workload;
-import kadrem.core.study.grammar.Durations;
+import kadrem.core.study.Written;
 import kadrem.files.export.StudyZip;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
@@ -131,13 +131,13 @@ final class ImportCommand implements Callable<Integer> {
             out.println("Nothing was changed.");
             return 0;
         }
-        AccessLog.Written written = log.write(folder, _ -> {
+        AccessLog.Made written = log.write(folder, _ -> {
         });
         try {
             StudyFile changed = study.with(written.edits());
             changed.save();
             out.println("Its load is " + changed.measured().load().timeline().orElseThrow().arrivals()
-                    + " arrivals over " + Durations.write(changed.measured().load().measured()) + ", from "
+                    + " arrivals over " + Written.time(changed.measured().load().measured()) + ", from "
                     + changed.measured().load().timeline().orElseThrow().file() + " in " + folder + ".");
             return 0;
         } catch (StudyException | IOException cause) {

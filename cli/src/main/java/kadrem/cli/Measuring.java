@@ -162,7 +162,7 @@ final class Measuring {
         public void runBegins(RunRecord run, int number, int of, Duration left) {
             heads.put(run.id(), String.format(Locale.ROOT, "%d/%d  round %d  %s", number, of, run.round(), name(run)));
             if (number == 1) {
-                out.println((study().load().course().search().isPresent() ? "at most " : "about ") + Texts.time(left)
+                out.println((study().load().course().search().isPresent() ? "at most " : "about ") + Written.time(left)
                         + " left");
             }
         }
@@ -195,7 +195,7 @@ final class Measuring {
                 Terminal.again(out);
             }
             out.println(heads.get(run.id()) + "  " + summary(run)
-                    + (number < of ? "  about " + Texts.time(left) + " left" : ""));
+                    + (number < of ? "  about " + Written.time(left) + " left" : ""));
             if (!run.levels().isEmpty()) {
                 out.print(levels(run).indent(6));
             }

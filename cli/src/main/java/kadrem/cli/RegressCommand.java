@@ -12,6 +12,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 
+import kadrem.core.study.Written;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
@@ -159,7 +160,7 @@ final class RegressCommand implements Callable<Integer> {
         Comparison comparison = Comparison.of(study, ended.target().store().runs());
         Verdict verdict = Verdict.of(comparison, Optional.empty(), study.plan().seed());
         print(verdict, comparison.inOrder().size() + " runs that count in " + study.plan().rounds() + " rounds, "
-                + Texts.time(Duration.ofNanos(System.nanoTime() - begun)));
+                + Written.time(Duration.ofNanos(System.nanoTime() - begun)));
         if (junit.isPresent()) {
             AtomicFile.write(junit.get().toAbsolutePath(),
                     TestReport.ofRegression(verdict, Instant.now()).getBytes(StandardCharsets.UTF_8));

@@ -1,22 +1,10 @@
 package kadrem.cli;
 
-import java.time.Duration;
 import java.util.List;
 
 /** Small pieces of terminal text. */
 final class Texts {
     private Texts() {
-    }
-
-    /** "4 min 10 s", "12 s". */
-    static String time(Duration duration) {
-        long seconds = Math.max(0, Math.round(duration.toMillis() / 1000.0));
-        if (seconds < 60) {
-            return seconds + " s";
-        }
-        return seconds < 3600
-                ? seconds / 60 + " min " + seconds % 60 + " s"
-                : seconds / 3600 + " h " + seconds % 3600 / 60 + " min";
     }
 
     /** Rows in columns as wide as their widest cell; the first row is the heading. {@code right} names numeric columns. */

@@ -206,7 +206,7 @@ final class TryCommand implements Callable<Integer> {
         text.append(url).append(": ").append(switch (load) {
             case LoadProfile.Closed closed -> closed.users() + " users";
             case LoadProfile.Open open -> Written.significant(open.arrivalsPerSecond()) + " arrivals/s";
-        }).append(" for ").append(Texts.time(load.measured())).append(" after ").append(Texts.time(load.warmUp()))
+        }).append(" for ").append(Written.time(load.measured())).append(" after ").append(Written.time(load.warmUp()))
                 .append(" of warm-up\n\n");
         text.append(String.format(java.util.Locale.ROOT, "  %,d sent, %,d good, %,d failed   throughput %s/s%n",
                 figures.sent(), figures.good(), figures.failedTotal(), Written.significant(figures.throughput())));

@@ -1,5 +1,6 @@
 package kadrem.core.study;
 
+import java.time.Duration;
 import java.util.Locale;
 
 /** Figures as they are written everywhere: three significant digits and the unit. */
@@ -22,6 +23,17 @@ public final class Written {
             case CPU_MILLISECONDS -> significant(value) + " ms";
             case BYTES -> bytes(value);
         };
+    }
+
+    /** How long people wait: "12 s", "4 min 10 s", "2 h 46 min". */
+    public static String time(Duration duration) {
+        long seconds = Math.max(0, Math.round(duration.toMillis() / 1000.0));
+        if (seconds < 60) {
+            return seconds + " s";
+        }
+        return seconds < 3600
+                ? seconds / 60 + " min " + seconds % 60 + " s"
+                : seconds / 3600 + " h " + seconds % 3600 / 60 + " min";
     }
 
     /** A duration given in nanoseconds, in the unit that suits it. */

@@ -14,6 +14,7 @@ import javafx.scene.control.ScrollPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.study.Written;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.study.LoadProfile;
@@ -351,11 +352,7 @@ public final class MeasureStation implements Station, AutoCloseable {
     private void tellProgress(LoadProfile load, LiveRun.Snapshot now) {
         double part = Math.min(1, now.seconds().size() / (double) Math.max(1, RunCharts.lastSecond(load)));
         controls.progress((now.number() - 1 + part) / Math.max(1, now.of()), String.format(Locale.ROOT,
-                "run %d of %d, about %s left", now.number(), now.of(), time(now.left().toSeconds())));
-    }
-
-    private static String time(long seconds) {
-        return seconds < 90 ? seconds + " s" : seconds / 60 + " min " + seconds % 60 + " s";
+                "run %d of %d, about %s left", now.number(), now.of(), Written.time(now.left())));
     }
 
     private void choose(RunRecord chosen) {

@@ -31,6 +31,7 @@ import kadrem.core.study.Workload;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
+import org.apache.commons.csv.DuplicateHeaderMode;
 
 /**
  * The CSV of a timeline (RFC 4180, UTF-8, with a header line): {@code at}, seconds from the beginning, never before the line above;
@@ -62,6 +63,10 @@ final class TimelineTable {
         this.csv = csv;
         this.workload = workload;
         this.rows = rows;
+        if (!rows.getHeaderNames().contains(AT)) {
+            throw new TimelineException("has no column " + AT + " in " + csv.getFileName(),
+                    "Give it a header line such as at,visit, with seconds from the beginning below at.");
+        }
         List<String> names = workload.visits().stream().map(Visit::name).toList();
         visits = new HashMap<>();
         for (int i = 0; i < names.size(); i++) {
@@ -71,10 +76,6 @@ final class TimelineTable {
             if (!name.equals(AT) && !name.equals(VISIT)) {
                 columns.add(column(name));
             }
-        }
-        if (!rows.getHeaderNames().contains(AT)) {
-            throw new TimelineException("has no column " + AT + " in " + csv.getFileName(),
-                    "Give it a header line such as at,visit, with seconds from the beginning below at.");
         }
     }
 
@@ -116,7 +117,8 @@ final class TimelineTable {
      */
     static byte[] read(Path csv, Workload workload, Path into) throws IOException, TimelineException {
         MessageDigest digest = ReadyTimeline.sha256();
-        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
+        CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true)
+                .setDuplicateHeaderMode(DuplicateHeaderMode.DISALLOW).get();
         try (var in = new DigestInputStream(Files.newInputStream(csv), digest);
                 var reader = new BufferedReader(
                         new InputStreamReader(in, StandardCharsets.UTF_8.newDecoder()), 1 << 16);

@@ -25,6 +25,7 @@ import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Durations;
 import kadrem.files.AtomicFile;
 import kadrem.files.imports.ImportException;
@@ -140,7 +141,7 @@ public final class AccessLog {
     /** "99,412 of 100,000 lines …": what is taken, and what is not. */
     public String summary() {
         String taken = arrivals() + " of " + lines + " lines of " + log.words() + " are taken, over "
-                + Durations.write(length()) + ": " + (bare > 0
+                + Written.time(length()) + ": " + (bare > 0
                         ? "arrivals of the visits that the study has"
                         : traffic.calls().size() + (traffic.calls().size() == 1 ? " call" : " calls"));
         return taken + (traffic.leftOut().isEmpty() ? "" : "; left out: " + leftOut());
@@ -176,7 +177,7 @@ public final class AccessLog {
                         + " has to be set"));
         if (isLong()) {
             notes.add("its busiest " + BUSIEST_MINUTES + " minutes are made, from "
-                    + Durations.write(Duration.ofSeconds(busiest()))
+                    + Written.time(Duration.ofSeconds(busiest()))
                     + " after its beginning; Load says which, and how fast");
         }
         return notes;
@@ -205,7 +206,7 @@ public final class AccessLog {
     }
 
     /** What was written, and the edits that make it the load of the study. */
-    public record Written(List<Path> files, List<Edit> edits) {
+    public record Made(List<Path> files, List<Edit> edits) {
     }
 
     /**
@@ -214,7 +215,7 @@ public final class AccessLog {
      * @param folder of the study
      * @throws ImportException if the log is not as it was looked at; nothing is left then
      */
-    public Written write(Path folder, DoubleConsumer progress) throws ImportException {
+    public Made write(Path folder, DoubleConsumer progress) throws ImportException {
         var files = new ArrayList<Path>();
         try {
             var edits = new ArrayList<Edit>();
@@ -245,7 +246,7 @@ public final class AccessLog {
             files.add(folder.resolve(timeline));
             writeCsv(folder.resolve(timeline), csv -> writeTimeline(csv, progress));
             edits.add(new Edit.Put("load", load(timeline)));
-            return new Written(files, edits);
+            return new Made(files, edits);
         } catch (IOException cause) {
             discard(files);
             throw new ImportException("It could not be written: " + cause.getMessage());
@@ -318,7 +319,9 @@ public final class AccessLog {
                 Stream.of(row.cells())).toArray()));
         log.read((number, read) -> {
             if (read.isPresent()) {
-                Optional<LoggedCall.Made> made = read.get().isCall() ? traffic.made(read.get()) : Optional.empty();
+                Optional<LoggedCall.Arrival> made = read.get().isCall()
+                        ? traffic.arrival(read.get())
+                        : Optional.empty();
                 if (made.isPresent() || !read.get().isCall()) {
                     sorted.add(new Sorted.Row(spread(read.get().at(), number), number,
                             made.map(one -> cells(one, names))
@@ -329,7 +332,7 @@ public final class AccessLog {
         sorted.end();
     }
 
-    private static Object[] cells(LoggedCall.Made made, List<String> names) {
+    private static Object[] cells(LoggedCall.Arrival made, List<String> names) {
         return Stream.concat(Stream.of(made.call().name()),
                 names.stream().map(name -> made.values().getOrDefault(name, ""))).toArray();
     }

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 import kadrem.files.imports.Naming;
@@ -22,7 +23,7 @@ final class LoggedCall {
     private String target = "";
 
     /** What a line of the log makes: a call, and the values of its lists by their names. */
-    record Made(LoggedCall call, Map<String, String> values) {
+    record Arrival(LoggedCall call, Map<String, String> values) {
     }
 
     /**
@@ -66,14 +67,19 @@ final class LoggedCall {
             }
         }
         target = kind.target(stands);
-        name = Naming.unused(Naming.ofCall(kind.method, target), takenNames);
+        // calls of one path are told apart by what they ask
+        String stem = Naming.ofCall(kind.method, target);
+        String asked = kind.places.stream().filter(place -> place.parameter).map(place -> place.stem)
+                .collect(Collectors.joining("-"));
+        name = Naming.unused(
+                takenNames.contains(stem) && !asked.isEmpty() ? Naming.word(stem + "-by-" + asked) : stem, takenNames);
     }
 
     private static String encoded(String value) {
         return java.net.URLEncoder.encode(value, java.nio.charset.StandardCharsets.UTF_8).replace("+", "%20");
     }
 
-    Made made(Address address) {
+    Arrival arrival(Address address) {
         Map<String, String> values = new LinkedHashMap<>();
         for (int i = 0; i < lists.size(); i++) {
             LoggedList list = lists.get(i);
@@ -81,7 +87,7 @@ final class LoggedCall {
                 values.put(list.name(), list.sent(kind.value(address, i)));
             }
         }
-        return new Made(this, values);
+        return new Arrival(this, values);
     }
 
     String name() {

@@ -120,12 +120,12 @@ final class Traffic {
     }
 
     /** The second look at a line: the call that it makes, with what it says at each of the call's lists. */
-    Optional<LoggedCall.Made> made(LogLine line) {
+    Optional<LoggedCall.Arrival> arrival(LogLine line) {
         if (refused(line).isPresent()) {
             return Optional.empty();
         }
         return Address.of(line).flatMap(address -> Optional.ofNullable(kinds.get(address.key()))
-                .flatMap(kind -> Optional.ofNullable(byKind.get(kind))).map(call -> call.made(address)));
+                .flatMap(kind -> Optional.ofNullable(byKind.get(kind))).map(call -> call.arrival(address)));
     }
 
     List<LoggedCall> calls() {
