@@ -70,10 +70,12 @@ public final class ProfileFigure {
             note(theme, plot, end + windDown / 2, labelled, "wind-down, " + seconds(windDown),
                     axes.seconds() * 0.12 < windDown);
         }
-        String held = load.shape().isFlat()
-                ? " at " + Written.significant(load.shape().peak()) + " " + unit(load)
-                : ", " + Written.significant(Curve.of(load.shape()).area())
-                        + (load instanceof LoadProfile.Open ? " arrivals" : " user-seconds");
+        String held = load.timeline().isPresent()
+                ? ", " + load.timeline().get().all() + " arrivals as they came"
+                : load.shape().isFlat()
+                        ? " at " + Written.significant(load.shape().peak()) + " " + unit(load)
+                        : ", " + Written.significant(Curve.of(load.shape()).area())
+                                + (load instanceof LoadProfile.Open ? " arrivals" : " user-seconds");
         note(theme, plot, (warmUp + end) / 2, labelled, "measured part, " + seconds(end - warmUp) + held, true);
         return chart;
     }

@@ -38,6 +38,9 @@ import kadrem.files.rehearsal.RehearsalFile;
 import kadrem.files.run.RunFolders;
 import kadrem.files.run.RunReader;
 import kadrem.files.study.StudyException;
+import kadrem.files.imports.log.AccessLog;
+import kadrem.files.imports.log.LogChoice;
+import kadrem.files.study.NewStudy;
 import kadrem.files.study.StudyFile;
 import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
@@ -58,7 +61,7 @@ class ReadersFuzzTest {
     private static final Path WORK = work();
 
     private enum Kind {
-        STUDY, RUN, SECONDS, EXCHANGES, LATENCIES, REHEARSAL, ARCHIVE, CAPTURE, COMMAND, REQUEST, DESCRIPTION, VALUES, DESCRIPTORS, PROTO
+        STUDY, RUN, SECONDS, EXCHANGES, LATENCIES, REHEARSAL, ARCHIVE, CAPTURE, COMMAND, REQUEST, DESCRIPTION, VALUES, DESCRIPTORS, PROTO, LOG, TIMELINE
     }
 
     private static Path work() {
@@ -135,6 +138,13 @@ class ReadersFuzzTest {
         seeds.add(seed(Kind.DESCRIPTORS, new byte[]{10, 7, 10, 5, 'a', '.', 'p', 'b', 'x'}));
         seeds.add(seed(Kind.PROTO,
                 "syntax = \"proto3\";\nmessage A { int32 b = 1; }\nservice S { rpc M(A) returns (A); }\n"));
+        seeds.add(seed(Kind.LOG,
+                "192.0.2.7 - - [27/Nov/2026:10:00:00 +0100] \"GET /b/7?q=a%20b&t=1 HTTP/1.1\" 200 9\n".repeat(2)));
+        seeds.add(seed(Kind.LOG,
+                "{\"ts\":\"2026-11-27T10:00:00.5Z\",\"h\":{\"url\":\"/b/7\",\"code\":200}}\n".repeat(2)));
+        seeds.add(seed(Kind.LOG, "time,path,status\n2026-11-27 10:00:00,/b/7,200\n1764237601.5,/b/8,200\n"));
+        seeds.add(seed(Kind.LOG, "0\n0.5\n1764237601500\n"));
+        seeds.add(seed(Kind.TIMELINE, "at,visit,berth\n0,look,7\n0.25,,\n1.5,look,9\n"));
         return seeds;
     }
 
@@ -206,6 +216,29 @@ class ReadersFuzzTest {
                     Optional.empty());
             case DESCRIPTORS -> describe(folder, "board.binpb", content);
             case PROTO -> describe(folder, "board.proto", content);
+            case LOG -> {
+                NewStudy.create(folder.resolve("study"), "Log");
+                StudyFile study = StudyFile.read(folder.resolve("study"));
+                study.with(
+                        AccessLog.read(Files.write(folder.resolve("a.log"), content), study.measured(), LogChoice.USUAL,
+                                _ -> {
+                                }).write(folder.resolve("study"), _ -> {
+                                }).edits());
+            }
+            case TIMELINE -> {
+                Files.write(folder.resolve("a.csv"), content);
+                Files.writeString(folder.resolve(StudyFile.NAME), """
+                        kadrem: 1
+                        name: Timeline
+                        question: {text: "Which?", decide: [{metric: p95}]}
+                        candidates: [{id: a, address: "http://127.0.0.1:1"}, {id: b, address: "http://127.0.0.1:2"}]
+                        workload:
+                          values: [{name: berth, from: 1, to: 100}]
+                          visits: [{name: look, calls: [{name: one, path: "/b/{{berth}}"}]}]
+                        load: {model: open, timeline: {file: a.csv}}
+                        """);
+                StudyFile.read(folder);
+            }
         }
     }
 

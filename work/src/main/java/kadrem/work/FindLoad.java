@@ -29,7 +29,7 @@ public final class FindLoad {
     /** Fields of a load that is no constant rate of arrivals. */
     private static final List<String> OTHERS = List.of("users", "thinkTime", "pace", "spacing", "visits",
             "connectionLimit",
-            "segments", "ladder", "ceiling", "warmUpLevel", "windDown");
+            "segments", "curve", "timeline", "ladder", "ceiling", "warmUpLevel", "windDown");
 
     private FindLoad() {
     }

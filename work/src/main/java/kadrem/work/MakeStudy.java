@@ -1,6 +1,7 @@
 package kadrem.work;
 
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -8,12 +9,16 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.files.imports.GivenStudy;
 import kadrem.files.imports.ImportException;
+import kadrem.files.imports.log.AccessLog;
+import kadrem.files.imports.log.LogChoice;
+import kadrem.files.study.NewStudy;
 import kadrem.files.study.Edit;
 import kadrem.files.study.StudyException;
 import kadrem.files.study.StudyFile;
@@ -45,7 +50,21 @@ public final class MakeStudy {
      */
     public static List<String> of(Path folder, String name, List<String> given)
             throws ImportException, IOException, StudyException {
-        var notes = new ArrayList<>(GivenStudy.create(folder, name, given));
+        var logs = new ArrayList<Path>();
+        var others = new ArrayList<String>();
+        for (String line : given.stream().flatMap(String::lines).filter(one -> !one.isBlank()).toList()) {
+            Optional<Path> log = GivenStudy.log(line);
+            log.ifPresentOrElse(logs::add, () -> others.add(line));
+        }
+        if (logs.size() > 1) {
+            throw new ImportException("Two logs are given. Give one, and import the other into the study then.");
+        }
+        var notes = new ArrayList<String>();
+        if (logs.isEmpty()) {
+            notes.addAll(GivenStudy.create(folder, name, given));
+        } else {
+            notes.addAll(ofLog(folder, name, others, logs.getFirst()));
+        }
         Consent.ofUser().own(folder);
         StudyFile file = StudyFile.read(folder);
         MeasuredStudy study = file.measured();
@@ -53,6 +72,40 @@ public final class MakeStudy {
             notes.addAll(callsOfGrpc(file, study));
         }
         return List.copyOf(notes);
+    }
+
+    /** What is asked, and when, stands in a log; of whom, in the addresses beside it. */
+    private static List<String> ofLog(Path folder, String name, List<String> others, Path log)
+            throws ImportException, IOException, StudyException {
+        var notes = new ArrayList<String>();
+        if (others.isEmpty()) {
+            NewStudy.create(folder, name);
+            notes.add("the log does not say where it is asked; Candidates has the address to be filled in");
+        } else {
+            notes.addAll(GivenStudy.create(folder, name, List.of(String.join("\n", others))));
+        }
+        var written = new ArrayList<Path>();
+        try {
+            StudyFile file = StudyFile.read(folder);
+            AccessLog read = AccessLog.read(log, file.measured(), LogChoice.USUAL, _ -> {
+            });
+            AccessLog.Made made = read.write(folder, _ -> {
+            });
+            written.addAll(made.files());
+            var edits = new ArrayList<>(made.edits());
+            // what the addresses ask by themselves gives way, where the log says what is asked
+            if (!read.calls().isEmpty() && !NewStudy.isUntouched(file.measured().workload())) {
+                file.measured().workload().visits().forEach(_ -> edits.add(new Edit.Remove("workload.visits", 0)));
+            }
+            file.with(edits).save();
+            notes.add(read.summary());
+            notes.addAll(read.notes());
+            return notes;
+        } catch (ImportException | StudyException | IOException cause) {
+            AccessLog.discard(written);
+            Files.deleteIfExists(folder.resolve(StudyFile.NAME));
+            throw cause;
+        }
     }
 
     private static List<String> callsOfGrpc(StudyFile file, MeasuredStudy study) throws IOException, StudyException {

@@ -136,7 +136,7 @@ final class LoadGrammar {
                         .otherwise("each follows on the other").when(MODEL, CLOSED),
                 seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
                 number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
-                        .otherwise("the first level").without(SEARCHES),
+                        .otherwise("the first level, of a timeline its mean").without(SEARCHES),
                 seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
                         .usually("0s").without(SEARCHES).without("timeline"),
                 timeout("after which a call is given up").usually("5s"),

@@ -2,11 +2,21 @@ package kadrem.core.study;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 
-/** The measured part of a load profile: users or arrivals a second over time, one segment after the other. */
-public record Shape(List<Segment> segments) {
+/**
+ * The measured part of a load profile: users or arrivals a second over time, one segment after the other.
+ *
+ * @param table file of the study that says it; empty where the study says it itself
+ */
+public record Shape(List<Segment> segments, Optional<String> table) {
     public Shape {
         segments = List.copyOf(segments);
+    }
+
+    /** A shape that the study says itself. */
+    public Shape(List<Segment> segments) {
+        this(segments, Optional.empty());
     }
 
     /** One level for the whole time. */

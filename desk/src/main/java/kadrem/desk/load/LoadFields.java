@@ -26,7 +26,7 @@ final class LoadFields {
             title.getStyleClass().add("muted");
         }
 
-        /** A search is shown where there is one. */
+        /** A search, a timeline or a curve is shown where there is one. */
         boolean isThere(Session.State state) {
             return path.equals(PLAN) || state.file().has(path);
         }
@@ -41,6 +41,9 @@ final class LoadFields {
         view.getColumnConstraints().addAll(new ColumnConstraints(NAME_WIDTH), new ColumnConstraints(FIELD_WIDTH));
         parts = List.of(
                 new Part("load", "", new LineFields(session, "load", "load", rejected, "model")),
+                new Part("load.timeline", "Timeline",
+                        new LineFields(session, "load.timeline", "load-timeline", rejected)),
+                new Part("load.curve", "Curve", new LineFields(session, "load.curve", "load-curve", rejected)),
                 new Part("load.ladder", "Ladder", new LineFields(session, "load.ladder", "load-ladder", rejected)),
                 new Part("load.ceiling", "Ceiling search",
                         new LineFields(session, "load.ceiling", "load-ceiling", rejected)),

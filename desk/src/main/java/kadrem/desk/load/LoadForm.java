@@ -32,9 +32,9 @@ public final class LoadForm {
         return number == Math.rint(number) ? Long.toString((long) number) : Double.toString(number);
     }
 
-    /** Kind, length, level and stairs of each segment; no rows for one level, which has fields of its own. */
+    /** Kind, length, level and stairs of each segment; no rows for one level, which has fields of its own, nor for what a file says. */
     static List<List<String>> segments(Shape shape) {
-        return shape.isFlat()
+        return shape.isFlat() || shape.table().isPresent()
                 ? List.of()
                 : shape.segments().stream().map(segment -> List.of(segment.kind().id(),
                         Durations.write(segment.length()), plain(segment.level()),

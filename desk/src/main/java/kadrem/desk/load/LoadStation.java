@@ -183,6 +183,7 @@ public final class LoadStation implements Station {
             if (model.equals("closed")) {
                 // only arrivals have a ceiling
                 changes.put("ceiling", Optional.empty());
+                changes.put("timeline", Optional.empty());
             }
             edit(List.of(new Edit.Put("load", changes)));
         });
@@ -196,7 +197,7 @@ public final class LoadStation implements Station {
             MeasuredStudy study = state.measured();
             double level = Math.max(1, study.load().shape().peak());
             var changes = new LinkedHashMap<String, Optional<Object>>();
-            for (String field : List.of("ladder", "ceiling", "segments", "visits")) {
+            for (String field : List.of("ladder", "ceiling", "segments", "curve", "timeline", "visits")) {
                 if (!kind.equals(SEARCHES.getFirst()) || field.equals("ladder") || field.equals("ceiling")) {
                     changes.put(field, Optional.empty());
                 }
@@ -288,6 +289,9 @@ public final class LoadStation implements Station {
             return (levels.get() instanceof LevelSearch.Ladder ? "ladder from " : "ceiling from ")
                     + Written.significant(levels.get().from()) + unit;
         }
+        if (load.timeline().isPresent()) {
+            return load.timeline().get().all() + " arrivals as they came" + time;
+        }
         return load.course().visits().isPresent()
                 ? load.course().visits().getAsLong() + " visits, " + Written.significant(load.shape().peak()) + unit
                 : (load.shape().isFlat() ? "" : "up to ") + Written.significant(load.shape().peak()) + unit + time;
@@ -313,8 +317,14 @@ public final class LoadStation implements Station {
         open.setSelected(isOpen);
         closed.setSelected(!isOpen);
         explanation.setText(isOpen
-                ? "Visits begin at a given rate, at equal (constant) or random (poisson) distances, whether or not earlier"
-                        + " ones were answered. Where all connections are held another is opened, up to the number at most."
+                ? (load.timeline().isPresent()
+                        ? "Visits begin when they came elsewhere,"
+                        : "Visits begin at a given rate, at equal (constant) or random (poisson) distances,")
+                        + " whether or not earlier ones were answered. Where all connections are held another is opened, up to"
+                        + " the number at most."
+                        + (load.timeline().isPresent()
+                                ? ""
+                                : " Import an access log (Workload) to send what came elsewhere.")
                 : "Users wait for an answer, pause, and call again, so a slow candidate is asked less. With a pace a visit"
                         + " is due every so often for each user, and waiting is counted.");
         Optional<LevelSearch> levels = load.course().search();
@@ -322,7 +332,8 @@ public final class LoadStation implements Station {
         fields.show(state);
         together.setSelected(study.plan().together());
         segments.show(LoadForm.segments(load.shape()));
-        segments.view().setVisible(levels.isEmpty() && load.course().visits().isEmpty());
+        segments.view().setVisible(
+                levels.isEmpty() && load.course().visits().isEmpty() && load.shape().table().isEmpty());
         segments.view().setManaged(segments.view().isVisible());
         stopRules.show(LoadForm.stopRules(load.course().stopRules()));
         profile.show(load, look.figures());

@@ -22,10 +22,10 @@ sealed interface ProfileHandle {
 
     String words(LoadProfile load);
 
-    /** The handles of a load, from left to right; none for a search, whose levels follow from figures. */
+    /** The handles of a load, from left to right; none for a search, whose levels follow from figures, nor where a file says the load. */
     static List<ProfileHandle> of(LoadProfile load) {
         var handles = new ArrayList<ProfileHandle>();
-        if (load.course().search().isPresent()) {
+        if (load.course().search().isPresent() || load.shape().table().isPresent()) {
             return handles;
         }
         if (!load.warmUp().isZero()) {

@@ -40,7 +40,7 @@ enum StartShape {
         double level = Math.max(1, load.shape().peak());
         String field = load instanceof LoadProfile.Open ? "arrivalsPerSecond" : "users";
         var fields = new LinkedHashMap<String, Optional<Object>>();
-        for (String other : List.of("segments", "visits", "ladder", "ceiling", "warmUpLevel")) {
+        for (String other : List.of("segments", "curve", "timeline", "visits", "ladder", "ceiling", "warmUpLevel")) {
             fields.put(other, Optional.empty());
         }
         switch (this) {

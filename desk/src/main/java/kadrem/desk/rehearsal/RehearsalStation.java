@@ -310,7 +310,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
         boolean good = made.filter(one -> one.candidates().stream().allMatch(Rehearsal.OfCandidate::isGood))
                 .isPresent();
         if (findsLoad && good) {
-            session.state().ifPresent(load::find);
+            // a load that came elsewhere is not to be found
+            session.state().filter(state -> state.measured().load().timeline().isEmpty()).ifPresent(load::find);
         }
         findsLoad = false;
     }

@@ -4,6 +4,7 @@ import java.io.File;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.HashSet;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -32,6 +33,9 @@ import kadrem.files.imports.HarImport;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Imported;
 import kadrem.files.imports.Importing;
+import kadrem.files.imports.log.AccessLog;
+import kadrem.files.imports.log.LogChoice;
+import kadrem.core.study.MeasuredStudy;
 import kadrem.load.gate.Consent;
 import kadrem.load.record.RecordingProxy;
 import org.jspecify.annotations.Nullable;
@@ -56,7 +60,8 @@ final class ImportPane implements AutoCloseable {
     private final Label summary = new Label();
     private final TextArea preview = new TextArea();
     private final Button add = new Button("Add to the workload");
-    private Optional<Imported> imported = Optional.empty();
+    private final LogOptions ofLog = new LogOptions(this::readFile);
+    private Optional<Found> found = Optional.empty();
     private @Nullable RecordingProxy proxy;
     /** Of several readings that were begun, the last one counts. */
     private int reading;
@@ -67,8 +72,8 @@ final class ImportPane implements AutoCloseable {
         var title = new Label("Import calls");
         title.getStyleClass().add("section-heading");
         var words = new Label(
-                "A capture (HTTP Archive 1.2), an OpenAPI 3 description or a request text as a file; or paste"
-                        + " a curl command or a request.");
+                "A capture (HTTP Archive 1.2), an OpenAPI 3 description or a request text as a file; an access log, of"
+                        + " which the load is made, too; or paste a curl command or a request.");
         words.setWrapText(true);
         words.getStyleClass().add("muted");
         file.setPromptText("file");
@@ -90,6 +95,10 @@ final class ImportPane implements AutoCloseable {
         progress.setMaxWidth(Double.MAX_VALUE);
         keepStatic.setOnAction(_ -> readFile());
         keepStatic.setVisible(false);
+        for (Node one : List.of(progress, keepStatic)) {
+            one.managedProperty().bind(one.visibleProperty());
+        }
+        hosts.managedProperty().bind(javafx.beans.binding.Bindings.isNotEmpty(hosts.getChildren()));
         summary.setWrapText(true);
         summary.setId("import-summary");
         preview.setEditable(false);
@@ -115,7 +124,8 @@ final class ImportPane implements AutoCloseable {
         recording.setAlignment(Pos.CENTER_LEFT);
         var from = new HBox(6, file, choose);
         from.setAlignment(Pos.CENTER_LEFT);
-        view.getChildren().addAll(title, words, from, pasted, recording, progress, hosts, keepStatic, summary, preview,
+        view.getChildren().addAll(title, words, from, pasted, recording, progress, hosts, keepStatic, ofLog.view(),
+                summary, preview,
                 new HBox(8, add, back));
     }
 
@@ -138,7 +148,7 @@ final class ImportPane implements AutoCloseable {
     }
 
     private interface Reading {
-        Imported read(DoubleConsumer progress) throws ImportException;
+        Found read(DoubleConsumer progress) throws ImportException;
     }
 
     private void readText(String text) {
@@ -148,7 +158,8 @@ final class ImportPane implements AutoCloseable {
         file.clear();
         hosts.getChildren().clear();
         keepStatic.setVisible(false);
-        read(_ -> Importing.text(Importing.guess(text), text));
+        ofLog.show(false);
+        read(_ -> Found.of(session, Importing.text(Importing.guess(text), text)));
     }
 
     private void readFile() {
@@ -159,13 +170,19 @@ final class ImportPane implements AutoCloseable {
         Path path = Path.of(name);
         boolean keep = keepStatic.isSelected();
         Set<String> wanted = chosenHosts();
+        LogChoice choice = ofLog.choice();
+        Optional<MeasuredStudy> study = session.state().map(Session.State::measured);
         read(told -> {
             Importing.Kind kind = Importing.guess(path);
+            Platform.runLater(() -> ofLog.show(kind == Importing.Kind.LOG));
+            if (kind == Importing.Kind.LOG && study.isPresent()) {
+                return Found.of(session, AccessLog.read(path, study.get(), choice, told));
+            }
             if (kind == Importing.Kind.CAPTURE && wanted.isEmpty()) {
                 HarImport.Survey survey = HarImport.survey(path, told);
                 Platform.runLater(() -> offer(survey));
             }
-            return Importing.file(kind, path, wanted, keep, told);
+            return Found.of(session, Importing.file(kind, path, wanted, keep, told));
         });
     }
 
@@ -211,17 +228,17 @@ final class ImportPane implements AutoCloseable {
         });
     }
 
-    private void ended(int number, Optional<Imported> made, String words) {
+    private void ended(int number, Optional<Found> made, String words) {
         if (number != reading) {
             return;
         }
-        imported = made;
+        found = made;
         progress.setVisible(false);
         add.setDisable(made.isEmpty());
         summary.getStyleClass().setAll("label", made.isPresent() ? "fact" : "problem");
         summary.setText(words + made.map(one -> one.notes().stream().map(note -> "\nNote: " + note)
                 .collect(Collectors.joining())).orElse(""));
-        preview.setText(made.map(one -> one.written().stream().limit(MAX_SHOWN)
+        preview.setText(made.map(one -> one.lines().stream().limit(MAX_SHOWN)
                 .collect(Collectors.joining("\n"))).orElse(""));
     }
 
@@ -243,7 +260,7 @@ final class ImportPane implements AutoCloseable {
                                 Optional.of(request.begun()), request.took());
                         if (!collector.isEmpty()) {
                             Imported made = collector.imported("recorded");
-                            ended(number, Optional.of(made), made.summary() + ".");
+                            ended(number, Optional.of(Found.of(session, made)), made.summary() + ".");
                         }
                     }));
             record.setText("Stop recording");
@@ -280,8 +297,18 @@ final class ImportPane implements AutoCloseable {
     }
 
     private void add() {
-        session.state().ifPresent(state -> imported.ifPresent(one -> {
-            session.edit(one.edits(state.measured()), summary::setText, this::leave);
+        session.state().ifPresent(state -> found.ifPresent(one -> {
+            add.setDisable(true);
+            progress.setVisible(true);
+            one.adding().add(state, share -> Platform.runLater(() -> progress.setProgress(share)), this::refused,
+                    this::leave);
         }));
+    }
+
+    private void refused(String why) {
+        progress.setVisible(false);
+        add.setDisable(false);
+        summary.getStyleClass().setAll("label", "problem");
+        summary.setText(why);
     }
 }

@@ -214,6 +214,12 @@ public final class GivenStudy {
         return new Sources(imported, files);
     }
 
+    /** The file that a line names, where that looks like a log, which says when it is asked, too. */
+    public static Optional<Path> log(String line) throws ImportException {
+        Optional<Path> file = file(line.strip());
+        return file.isPresent() && Importing.guess(file.get()) == Importing.Kind.LOG ? file : Optional.empty();
+    }
+
     private static Optional<Path> file(String line) {
         try {
             Path path = line.startsWith("file:")

@@ -19,6 +19,7 @@ import kadrem.core.study.Launch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Segment;
+import kadrem.core.study.Timeline;
 import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Written;
@@ -104,13 +105,28 @@ record SetUp(Study study, List<RunRecord> runs) {
             case LoadProfile.Closed closed -> "Closed model, users who wait for an answer, at most " + closed.users()
                     + closed.pace().map(pace -> ", a visit every " + Durations.write(pace)).orElse("");
             case LoadProfile.Open open -> "Open model, arrivals whether or not answers come ("
-                    + open.spacing().id() + " spacing), over at most " + open.connections() + " connections";
+                    + (open.timeline().isPresent() ? "as they came elsewhere" : open.spacing().id() + " spacing")
+                    + "), over at most " + open.connections() + " connections";
         };
-        String shape = load.shape().segments().stream().map(SetUp::segment).collect(Collectors.joining(", "));
+        String shape = load.timeline().map(SetUp::timeline).orElseGet(() -> load.shape().table().isPresent()
+                ? "levels of " + load.shape().table().get() + " for " + Durations.write(load.measured())
+                : segments(load));
         return what + ": warm-up of " + Durations.write(load.warmUp()) + ", then "
                 + (load.course().search().isPresent() ? "levels one after the other" : shape)
                 + "; a call is given up after "
                 + Durations.write(load.timeout()) + ".";
+    }
+
+    private static String segments(LoadProfile load) {
+        return load.shape().segments().stream().map(SetUp::segment).collect(Collectors.joining(", "));
+    }
+
+    private static String timeline(Timeline timeline) {
+        return timeline.all() + " arrivals as they came in " + Durations.write(timeline.length()) + " of "
+                + timeline.file()
+                + " from " + Durations.write(timeline.from()) + " on"
+                + (timeline.speed() == 1 ? "" : ", " + Written.significant(timeline.speed()) + " times as fast")
+                + (timeline.repeat() == 1 ? "" : ", " + timeline.repeat() + " times");
     }
 
     private static String segment(Segment segment) {

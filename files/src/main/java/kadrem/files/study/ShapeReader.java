@@ -58,10 +58,12 @@ final class ShapeReader {
         if (said.getFirst().equals(TIMELINE)) {
             return fields.optionalGroup(TIMELINE).map(group -> timeline(group, visits)).orElse(OverTime.of(NOTHING));
         }
-        List<Segment> segments = said.getFirst().equals(CURVE)
+        boolean curve = said.getFirst().equals(CURVE);
+        List<Segment> segments = curve
                 ? fields.optionalGroup(CURVE).map(this::curve).orElse(List.of())
                 : segments();
-        return OverTime.of(segments.isEmpty() ? NOTHING : new Shape(segments));
+        Optional<String> table = curve ? fields.optionalGroup(CURVE).map(group -> group.text(FILE)) : Optional.empty();
+        return OverTime.of(segments.isEmpty() ? NOTHING : new Shape(segments, table));
     }
 
     /** One level for the measured part. With a number of visits the measured part is the longest time. */
@@ -215,7 +217,7 @@ final class ShapeReader {
             segments.add(Segment.hold(Duration.ofNanos(to - from), (due - begun) * NANOS / (to - from)));
             begun = due;
         }
-        return new Shape(segments);
+        return new Shape(segments, Optional.of(timeline.file()));
     }
 
     /** Arrivals of the measured part that are due before an instant of it. */

@@ -1,9 +1,6 @@
 package kadrem.files.imports.log;
 
 import java.io.IOException;
-import java.io.Writer;
-import java.math.BigDecimal;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -11,6 +8,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -19,7 +17,6 @@ import java.util.function.DoubleConsumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-import kadrem.core.random.SplitMix64;
 import kadrem.core.study.Call;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ValueList;
@@ -27,13 +24,10 @@ import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Durations;
-import kadrem.files.AtomicFile;
 import kadrem.files.imports.ImportException;
 import kadrem.files.imports.Naming;
 import kadrem.files.study.Edit;
 import kadrem.files.study.NewStudy;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVPrinter;
 
 /**
  * Traffic as a log has it, ready to become the load of a study: its instants a timeline, its addresses calls. Who asked, and with which
@@ -45,7 +39,6 @@ public final class AccessLog {
     /** A log that is longer is made for its busiest minutes, until somebody says otherwise. */
     private static final long LONG_MINUTES = 10;
     private static final int BUSIEST_MINUTES = 5;
-    private static final long SPREAD_PURPOSE = 0x6c6f67L;
     private static final int MOST_EXAMPLES = 3;
 
     private final Path file;
@@ -129,8 +122,12 @@ public final class AccessLog {
     }
 
     private String leftOut() {
-        return traffic.leftOut().entrySet().stream().map(one -> one.getValue() + " " + one.getKey())
+        return traffic.leftOut().entrySet().stream().map(one -> number(one.getValue()) + " " + one.getKey())
                 .collect(Collectors.joining(", "));
+    }
+
+    private static String number(long number) {
+        return String.format(Locale.ROOT, "%,d", number);
     }
 
     /** Lines that become arrivals. */
@@ -140,7 +137,7 @@ public final class AccessLog {
 
     /** "99,412 of 100,000 lines …": what is taken, and what is not. */
     public String summary() {
-        String taken = arrivals() + " of " + lines + " lines of " + log.words() + " are taken, over "
+        String taken = number(arrivals()) + " of " + number(lines) + " lines of " + log.words() + " are taken, over "
                 + Written.time(length()) + ": " + (bare > 0
                         ? "arrivals of the visits that the study has"
                         : traffic.calls().size() + (traffic.calls().size() == 1 ? " call" : " calls"));
@@ -149,7 +146,7 @@ public final class AccessLog {
 
     /** The calls, each with how often it comes, the most frequent first. */
     public List<String> calls() {
-        return traffic.calls().stream().map(call -> call.count() + "  " + call.words()).toList();
+        return traffic.calls().stream().map(call -> number(call.count()) + "  " + call.words()).toList();
     }
 
     /** The value lists: "berths: 1 to 2400". */
@@ -170,8 +167,8 @@ public final class AccessLog {
         traffic.lists().stream().filter(LoggedList::isMadeUp)
                 .forEach(list -> notes.add("the values of \"" + list.stem() + "\" may tell of people: the list "
                         + list.name()
-                        + " has made-up texts in their place, which can be replaced by what a test system knows; kept on wish"
-                        + " (--keep " + list.stem() + ")"));
+                        + " has made-up texts in their place; replace them by what a test system knows, or keep the values of "
+                        + list.stem()));
         traffic.calls().stream().flatMap(call -> call.secrets().stream()).distinct()
                 .forEach(variable -> notes.add("a credential was not taken over: the environment variable " + variable
                         + " has to be set"));
@@ -224,7 +221,7 @@ public final class AccessLog {
                 String values = list.hasFile() ? free(folder, "values/" + list.name()) : "";
                 if (list.hasFile()) {
                     files.add(folder.resolve(values));
-                    writeCsv(folder.resolve(values), csv -> {
+                    TimelineFile.writeCsv(folder.resolve(values), csv -> {
                         csv.printRecord(list.name());
                         for (String row : list.rows()) {
                             csv.printRecord(row);
@@ -244,7 +241,7 @@ public final class AccessLog {
                     "");
             String timeline = free(folder, "timelines/" + Naming.word(name));
             files.add(folder.resolve(timeline));
-            writeCsv(folder.resolve(timeline), csv -> writeTimeline(csv, progress));
+            new TimelineFile(log, traffic, first, wholeSeconds).write(folder.resolve(timeline), progress);
             edits.add(new Edit.Put("load", load(timeline)));
             return new Made(files, edits);
         } catch (IOException cause) {
@@ -290,63 +287,5 @@ public final class AccessLog {
             load.put(other, Optional.empty());
         }
         return load;
-    }
-
-    private interface Rows {
-        void write(CSVPrinter csv) throws IOException, ImportException;
-    }
-
-    private static void writeCsv(Path into, Rows rows) throws IOException, ImportException {
-        Files.createDirectories(into.getParent());
-        Path making = into.resolveSibling("." + into.getFileName() + "." + ProcessHandle.current().pid() + ".tmp");
-        try {
-            try (Writer out = Files.newBufferedWriter(making, StandardCharsets.UTF_8);
-                    var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
-                rows.write(csv);
-            }
-            AtomicFile.move(making, into);
-        } finally {
-            Files.deleteIfExists(making);
-        }
-    }
-
-    private void writeTimeline(CSVPrinter csv, DoubleConsumer progress) throws IOException, ImportException {
-        List<String> names = traffic.lists().stream().map(LoggedList::name).toList();
-        boolean calls = !traffic.calls().isEmpty();
-        csv.printRecord(Stream.concat(calls ? Stream.of("at", "visit") : Stream.of("at"), names.stream()).toArray());
-        var sorted = new Sorted(row -> csv.printRecord(Stream.concat(
-                Stream.of(BigDecimal.valueOf(row.nanos(), 9).stripTrailingZeros().toPlainString()),
-                Stream.of(row.cells())).toArray()));
-        log.read((number, read) -> {
-            if (read.isPresent()) {
-                Optional<LoggedCall.Arrival> made = read.get().isCall()
-                        ? traffic.arrival(read.get())
-                        : Optional.empty();
-                if (made.isPresent() || !read.get().isCall()) {
-                    sorted.add(new Sorted.Row(spread(read.get().at(), number), number,
-                            made.map(one -> cells(one, names))
-                                    .orElseGet(() -> calls ? cells(names.size()) : new Object[0])));
-                }
-            }
-        }, progress);
-        sorted.end();
-    }
-
-    private static Object[] cells(LoggedCall.Arrival made, List<String> names) {
-        return Stream.concat(Stream.of(made.call().name()),
-                names.stream().map(name -> made.values().getOrDefault(name, ""))).toArray();
-    }
-
-    /** A line that says only when. */
-    private static Object[] cells(int lists) {
-        return Stream.generate(() -> "").limit(1L + lists).toArray();
-    }
-
-    /** Nanoseconds from the beginning; where the log tells whole seconds anywhere in the second. */
-    private long spread(LogTime at, long line) {
-        long within = wholeSeconds
-                ? (long) (SplitMix64.unit(SplitMix64.mix(SPREAD_PURPOSE + line * SplitMix64.GAMMA)) * SECOND)
-                : 0;
-        return Math.max(0, at.nanos() - first + within);
     }
 }

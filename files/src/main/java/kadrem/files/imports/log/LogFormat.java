@@ -55,7 +55,8 @@ sealed interface LogFormat {
         List<String> names = Csv.cells(lines.getFirst());
         List<Map<String, String>> rows = lines.stream().skip(1).map(line -> Csv.fields(names, Csv.cells(line)))
                 .toList();
-        if (rows.isEmpty() || names.isEmpty()) {
+        if (rows.isEmpty() || names.size() < 2
+                && LogTime.parse(rows.getFirst().getOrDefault(names.isEmpty() ? "" : names.getFirst(), "")).isEmpty()) {
             throw new ImportException(
                     "It is no access log in the common or combined format, nor JSON lines, nor CSV with a"
                             + " header line, nor a list of instants.");

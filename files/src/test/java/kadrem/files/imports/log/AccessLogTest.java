@@ -132,7 +132,7 @@ class AccessLogTest {
                 "198.51.100.9", "agent");
         // who came twice comes twice
         assertThat(timeline("friday.csv").stream().filter(line -> line.contains(",users-1")).count()).isEqualTo(2);
-        assertThat(read(log, LogChoice.USUAL).notes()).anyMatch(note -> note.contains("--keep q"))
+        assertThat(read(log, LogChoice.USUAL).notes()).anyMatch(note -> note.contains("keep the values of q"))
                 .anyMatch(note -> note.contains("KADREM_API_KEY"));
         aNewStudyAgain();
         imported(log, new LogChoice(Map.of(), Set.of("GET"), false, Set.of("q"), 100));
