@@ -21,7 +21,7 @@ import picocli.CommandLine.Option;
         CompareCommand.class, VerdictCommand.class, RegressCommand.class, HistoryCommand.class, ReportCommand.class,
         ExportCommand.class, CheckCommand.class,
         CompletionCommand.class,
-        TryCommand.class, CommandLine.HelpCommand.class}, footer = {"",
+        TryCommand.class, RoughWireCommand.class, CommandLine.HelpCommand.class}, footer = {"",
                 "With a window: kadrem demo, kadrem open STUDY. Stand-in services: kadrem standin NAME --port N.",
                 "Exit codes: 0 as wanted, 1 Kadrem failed, 2 bad input, 3 a run failed or could not be made, 4 stopped,",
                 "5 a rehearsal found calls that are not good or answers that differ, 6 every candidate misses a requirement,",

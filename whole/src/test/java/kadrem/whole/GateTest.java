@@ -62,7 +62,7 @@ final class GateTest {
     static final ArchRule WITHIN_LOAD_DRIVERS_SOURCES_AND_CONTROL_OPEN_SOCKETS = noClasses().that()
             .resideInAPackage("kadrem.load..").and()
             .resideOutsideOfPackages("kadrem.load.drive..", "kadrem.load.host..",
-                    "kadrem.load.net..", "kadrem.load.record..")
+                    "kadrem.load.net..", "kadrem.load.record..", "kadrem.load.wire..")
             .and(DescribedPredicate.not(oneOf("kadrem.load.campaign.Control"))).should()
             .dependOnClassesThat(assignableTo(Socket.class).or(assignableTo(HttpClient.class))
                     .or(assignableTo(SocketChannel.class)));

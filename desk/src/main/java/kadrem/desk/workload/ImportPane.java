@@ -42,7 +42,7 @@ import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Takes calls over from a file or a pasted text: shows what is kept and what is dropped before anything is changed. */
+/** Takes calls over from a file, a pasted text or a recording, and shows first what is kept; one file, since all three fill one preview. */
 final class ImportPane implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(ImportPane.class);
     private static final int MAX_SHOWN = 200;

@@ -14,7 +14,10 @@ import io.netty.channel.epoll.EpollDomainSocketChannel;
 import io.netty.channel.epoll.EpollIoHandler;
 import io.netty.channel.epoll.EpollSocketChannel;
 import io.netty.channel.nio.NioIoHandler;
+import io.netty.channel.epoll.EpollServerSocketChannel;
+import io.netty.channel.socket.ServerSocketChannel;
 import io.netty.channel.socket.SocketChannel;
+import io.netty.channel.socket.nio.NioServerSocketChannel;
 import io.netty.channel.socket.nio.NioDomainSocketChannel;
 import io.netty.channel.socket.nio.NioSocketChannel;
 import io.netty.channel.unix.DomainSocketAddress;
@@ -29,6 +32,11 @@ public enum Transport {
 
     public Class<? extends SocketChannel> channelType() {
         return this == EPOLL ? EpollSocketChannel.class : NioSocketChannel.class;
+    }
+
+    /** Channels that listen. */
+    public Class<? extends ServerSocketChannel> serverChannelType() {
+        return this == EPOLL ? EpollServerSocketChannel.class : NioServerSocketChannel.class;
     }
 
     /** A channel that is not connected yet. */
