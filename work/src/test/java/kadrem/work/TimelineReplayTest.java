@@ -23,11 +23,16 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.stream.LongStream;
 
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.study.Address;
+import kadrem.core.plan.Recorded;
+import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Timeline;
+import kadrem.files.timeline.ReadyTimeline;
 import kadrem.files.imports.log.AccessLog;
 import kadrem.files.imports.log.LogChoice;
 import kadrem.files.study.NewStudy;
@@ -43,6 +48,7 @@ import kadrem.load.engine.LoadRun;
 import kadrem.load.net.Transport;
 import org.hipparchus.stat.inference.KolmogorovSmirnovTest;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
@@ -102,20 +108,9 @@ class TimelineReplayTest {
     @Test
     void aLogOfAHundredThousandLinesIsMadeAgainTenTimesAsFast() throws Exception {
         List<Line> lines = script();
-        Path home = folder.resolve("study");
-        NewStudy.create(home, "Friday");
-        StudyFile before = StudyFile.read(home);
-        AccessLog log = AccessLog.read(log(lines), before.measured(), LogChoice.USUAL, _ -> {
-        });
-        before.with(log.write(home, _ -> {
-        }).edits()).save();
-        Path file = home.resolve("study.yaml");
-        Files.writeString(file, Files.readString(file).replaceAll("( +)file: timelines/friday.csv",
-                "$0\n$1speed: " + SPEED).replace("warmUp: 5s", "warmUp: 0s"));
-        MeasuredStudy study = StudyFile.read(home).measured();
-
+        MeasuredStudy study = imported(lines);
         var asked = new ConcurrentLinkedQueue<Asked>();
-        Made made = run(study, home, asked);
+        Made made = run(study, folder.resolve("study"), asked);
 
         Map<String, Integer> wanted = new HashMap<>();
         lines.forEach(line -> wanted.merge(line.path(), 1, Integer::sum));
@@ -126,14 +121,52 @@ class TimelineReplayTest {
                 .map(path -> path + " " + came.get(path) + " times, not " + wanted.get(path)).toList()).isEmpty();
         assertThat(made.result().stream().parts()).singleElement()
                 .satisfies(part -> assertThat(part.length()).isEqualTo(LINES));
+        assertLike(lines, due(study));
+    }
 
+    private MeasuredStudy imported(List<Line> lines) throws Exception {
+        Path home = folder.resolve("study");
+        NewStudy.create(home, "Friday");
+        StudyFile before = StudyFile.read(home);
+        AccessLog log = AccessLog.read(log(lines), before.measured(), LogChoice.USUAL, _ -> {
+        });
+        before.with(log.write(home, _ -> {
+        }).edits()).save();
+        Path file = home.resolve("study.yaml");
+        Files.writeString(file, Files.readString(file).replaceAll("( +)file: timelines/friday.csv",
+                "$0\n$1speed: " + SPEED).replace("warmUp: 5s", "warmUp: 0s"));
+        return StudyFile.read(home).measured();
+    }
+
+    /** When requests come depends on the processors, too, which the server shares with the load: to be run on a machine at rest. */
+    @Test
+    @EnabledIfSystemProperty(named = "kadrem.benchmark.replay", matches = "true")
+    void requestsComeWhenTheyAreDue() throws Exception {
+        List<Line> lines = script();
+        MeasuredStudy study = imported(lines);
+        var asked = new ConcurrentLinkedQueue<Asked>();
+        Made made = run(study, folder.resolve("study"), asked);
         // the run begins with a whole second of the log
-        double[] cameAt = asked.stream().mapToDouble(one -> (one.nanos() - made.begun()) / 1e9 * SPEED).toArray();
+        assertLike(lines,
+                asked.stream().mapToDouble(one -> (one.nanos() - made.begun()) / 1e9 * SPEED).toArray());
+    }
+
+    /** When arrivals are due, in seconds of the log. */
+    private static double[] due(MeasuredStudy study) throws Exception {
+        var load = (LoadProfile.Open) study.load();
+        Timeline timeline = load.timeline().orElseThrow();
+        Recorded arrivals = Recorded.of(load, timeline,
+                new ReadyTimeline(Path.of(timeline.ready()), timeline.digest()).instants());
+        return LongStream.range(0, arrivals.count()).mapToDouble(i -> arrivals.dueNanos(i) / 1e9 * SPEED).toArray();
+    }
+
+    private static void assertLike(List<Line> lines, double[] instants) {
         double[] meant = lines.stream().mapToDouble(Line::at).toArray();
         var test = new KolmogorovSmirnovTest();
-        double distance = test.kolmogorovSmirnovStatistic(cameAt, meant);
-        assertThat(test.approximateP(distance, cameAt.length, meant.length))
-                .as("two-sample Kolmogorov-Smirnov, distance %s", distance).isGreaterThan(0.05);
+        double distance = test.kolmogorovSmirnovStatistic(instants, meant);
+        double p = test.approximateP(distance, instants.length, meant.length);
+        System.out.printf("two-sample Kolmogorov-Smirnov: distance %.4f, p %.3f%n", distance, p);
+        assertThat(p).as("two-sample Kolmogorov-Smirnov, distance %s", distance).isGreaterThan(0.05);
     }
 
     private Made run(MeasuredStudy study, Path home, ConcurrentLinkedQueue<Asked> asked) throws Exception {

@@ -70,8 +70,8 @@ record Address(String method, List<String> parts, List<Parameter> parameters) {
 
     /** Whether a part tells things of one kind apart. */
     boolean varies(int index) {
-        String part = parts.get(index);
-        return Naming.isId(part) || part.indexOf('@') >= 0 || part.contains("%40");
+        return Naming.isId(parts.get(index))
+                || Values.isPrivate(part(index), index == 0 ? "" : parts.get(index - 1));
     }
 
     /** What it has in common with others of its kind. */

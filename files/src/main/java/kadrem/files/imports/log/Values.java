@@ -30,8 +30,12 @@ final class Values {
                     + "|q|query|search|term|terms|text|comment|message|note|subject");
     /** Parts of a path below which words name people: common practice, no source. */
     private static final Pattern PEOPLE = Pattern
-            .compile("users?|people|persons?|members?|customers?|contacts?|accounts?"
+            .compile("users?|people|persons?|members?|customers?|contacts?|accounts"
                     + "|profiles?|authors?|patients?|employees?");
+    /** Words below them that name nobody: common practice, no source. */
+    private static final Pattern NOBODY = Pattern
+            .compile("me|self|current|all|list|search|count|new|edit|settings|export"
+                    + "|import|login|logout|register|signup|");
 
     private final Set<String> seen = new LinkedHashSet<>();
     private boolean tooMany;
@@ -59,7 +63,7 @@ final class Values {
         boolean kindOfId = number || Naming.isId(value) || DATE.matcher(value).matches();
         unlike |= !kindOfId && !PLAIN.matcher(value).matches();
         String plain = stem.toLowerCase(Locale.ROOT).replaceAll("[^a-z]", "");
-        personal |= MAIL.matcher(value).matches() || HOST.matcher(value).matches() || PHONE.matcher(value).matches()
+        personal |= isOfPeople(value)
                 || !kindOfId && !value.isEmpty() && (parameter ? OF_PEOPLE : PEOPLE).matcher(plain).matches();
         secret |= !Credentials.in(parameter ? stem + "=" + value : value).isEmpty();
         if (seen.size() < MOST) {
@@ -68,6 +72,20 @@ final class Values {
             tooMany = true;
         }
         personal |= parameter && !kindOfId && seen.size() > MOST_WORDS;
+    }
+
+    private static boolean isOfPeople(String value) {
+        return MAIL.matcher(value).matches() || HOST.matcher(value).matches() || PHONE.matcher(value).matches();
+    }
+
+    /**
+     * Whether a part of a path never stays as it is, since it tells of people or is a credential.
+     *
+     * @param before the part before it
+     */
+    static boolean isPrivate(String part, String before) {
+        return isOfPeople(part) || !Credentials.in(part).isEmpty()
+                || PEOPLE.matcher(before.toLowerCase(Locale.ROOT)).matches() && !NOBODY.matcher(part).matches();
     }
 
     void addAll(Values other) {
