@@ -29,7 +29,7 @@ final class LoadCheck {
     private void load(LoadProfile load) {
         boolean open = load instanceof LoadProfile.Open;
         double most = open ? LoadGrammar.MAX_RATE : LoadGrammar.MAX_CONNECTIONS;
-        if (!load.shape().isFlat()) {
+        if (!load.shape().isFlat() || load.shape().table().isPresent()) {
             segments(load.shape(), most);
         }
         load.course().warmUpLevel().ifPresent(level -> findings.range("load.warmUpLevel", level, 0, most));
@@ -54,10 +54,14 @@ final class LoadCheck {
             }
             case LoadProfile.Open arrivals -> {
                 if (!(arrivals.arrivalsPerSecond() > 0)) {
-                    findings.error("load.segments", "have no arrivals", "Give one of them a level above 0.");
+                    boolean curve = arrivals.shape().table().isPresent();
+                    findings.error(curve ? "load.curve" : "load.segments",
+                            curve ? "has no arrivals" : "have no arrivals",
+                            "Give one of them a level above 0.");
                 }
                 double number = Curve.of(load).area();
-                if (arrivals.spacing() == LoadProfile.Spacing.POISSON && number > Arrivals.Poisson.MAX) {
+                if (arrivals.timeline().isEmpty() && arrivals.spacing() == LoadProfile.Spacing.POISSON
+                        && number > Arrivals.Poisson.MAX) {
                     findings.error("load.spacing", "is poisson for " + (long) number + " arrivals",
                             "Use constant spacing, or at most " + Arrivals.Poisson.MAX + " arrivals in a run.");
                 }
@@ -69,7 +73,8 @@ final class LoadCheck {
         for (int i = 0; i < shape.segments().size(); i++) {
             Segment segment = shape.segments().get(i);
             if (segment.level() > most) {
-                findings.error("load.segments[" + i + "]", "has the level " + Findings.plain(segment.level()),
+                findings.error(shape.table().isPresent() ? "load.curve" : "load.segments[" + i + "]",
+                        "has the level " + Findings.plain(segment.level()),
                         "Use 0 to " + (long) most + ".");
             }
         }

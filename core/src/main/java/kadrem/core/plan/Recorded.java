@@ -25,6 +25,11 @@ public final class Recorded implements Arrivals {
         lengthNanos = timeline.length().toNanos();
     }
 
+    /** The measured part alone, whose first instant is the window's beginning. */
+    public static Recorded measured(Timeline timeline, Instants instants) {
+        return new Recorded(NONE, 0, timeline, instants);
+    }
+
     /** @param load with a timeline, whose {@code instants} these are */
     public static Recorded of(LoadProfile.Open load, Timeline timeline, Instants instants) {
         if (timeline.first() + timeline.arrivals() > instants.count()) {

@@ -70,7 +70,8 @@ final class GivenPane {
         file.setId("given-file");
         file.setOnAction(_ -> {
             var chooser = new FileChooser();
-            chooser.setTitle("A capture, an API description, a .proto file, a request or a table of figures");
+            chooser.setTitle(
+                    "A capture, an API description, a .proto file, a request, an access log or a table of figures");
             Optional.ofNullable(chooser.showOpenDialog(window)).ifPresent(this::add);
         });
         begin.setId("begin");

@@ -103,7 +103,7 @@ final class LoadFacts {
         boolean search = study.load().course().search().isPresent();
         fact(String.format(Locale.ROOT, "%d runs: %d candidates × %d rounds%s, %s%s without launching",
                 prediction.runs(), study.candidates().size(), study.plan().rounds(), together,
-                search ? "at most " : "about ", minutes(prediction.wallTime().toSeconds())), "");
+                search ? "at most " : "about ", Written.time(prediction.wallTime())), "");
         int items = study.items();
         int needed = Rounds.neededToSettle(items, Look.ofEnd(study.question().significance()));
         fact(items + (items == 1 ? " thing is" : " things are")
@@ -132,15 +132,6 @@ final class LoadFacts {
 
     private static String number(double value) {
         return String.format(Locale.ROOT, "%,.0f", value);
-    }
-
-    private static String minutes(long seconds) {
-        return seconds < 120
-                ? seconds + " s"
-                : seconds < 7200
-                        ? seconds / 60 + " min " + seconds % 60 + " s"
-                        : seconds / 3600 + " h "
-                                + seconds / 60 % 60 + " min";
     }
 
     private void fact(String text, String id) {

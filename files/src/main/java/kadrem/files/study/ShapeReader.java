@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.OptionalLong;
 
 import kadrem.core.plan.Instants;
+import kadrem.core.plan.Recorded;
 import kadrem.core.study.Segment;
 import kadrem.core.study.Shape;
 import kadrem.core.study.Timeline;
@@ -209,28 +210,15 @@ final class ShapeReader {
         long whole = seconds * 1_000_000_000L;
         int pieces = (int) Math.clamp(seconds, 2, MOST_PIECES);
         var segments = new ArrayList<Segment>();
+        Recorded arrivals = Recorded.measured(timeline, instants);
         long begun = 0;
         for (int i = 1; i <= pieces; i++) {
             long from = whole / pieces * (i - 1);
             long to = i == pieces ? whole : whole / pieces * i;
-            long due = dueBefore(timeline, instants, to);
+            long due = arrivals.dueBefore(to);
             segments.add(Segment.hold(Duration.ofNanos(to - from), (due - begun) * NANOS / (to - from)));
             begun = due;
         }
         return new Shape(segments, Optional.of(timeline.file()));
-    }
-
-    /** Arrivals of the measured part that are due before an instant of it. */
-    private static long dueBefore(Timeline timeline, Instants instants, long nanos) {
-        double inWindows = nanos * timeline.speed();
-        double length = timeline.length().toNanos();
-        long passes = (long) Math.min(timeline.repeat(), Math.floor(inWindows / length));
-        long rest = passes == timeline.repeat()
-                ? 0
-                : Math.clamp(instants.firstAt(
-                        timeline.from().toNanos() + (long) Math.ceil(inWindows - passes * length)) - timeline.first(),
-                        0,
-                        timeline.arrivals());
-        return passes * timeline.arrivals() + rest;
     }
 }

@@ -182,7 +182,8 @@ class TimelineStudyTest {
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {"rate;x|\"x\" in row 1", "rate;-1|\"-1\" in row 1",
             "rate;NaN|\"NaN\" in row 1",
-            "tide;1|has the columns tide", "rate;1;2|leaves less than 1 ms"})
+            "tide;1|has the columns tide", "rate;7000000|load.curve has the level 7000000",
+            "rate;0;0|load.curve has no arrivals", "rate;1;2|leaves less than 1 ms"})
     void aTableThatIsNoneIsRefused(String csv, String what) throws Exception {
         Files.writeString(folder.resolve("day.csv"), csv.replace(';', '\n') + "\n");
         String shortened = csv.contains(";2") ? "shortened: 100000" : "shortened: 60";

@@ -3,7 +3,6 @@ package kadrem.load.wire;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
@@ -26,21 +25,12 @@ import org.junit.jupiter.params.provider.ValueSource;
 class RelayAccuracyBenchmark {
     private static final long KIB = 1024;
 
-    private static RoughWire delayed(int delayMillis, int jitterMillis) {
-        return new RoughWire(Duration.ofMillis(delayMillis), Duration.ofMillis(jitterMillis), OptionalLong.empty(), 0,
-                0, 0);
-    }
-
-    private static Socket to(Relay relay) throws IOException {
-        return new Socket(InetAddress.getLoopbackAddress(), relay.port());
-    }
-
     @ParameterizedTest
     @ValueSource(ints = {5, 20, 60})
     void anAnswerComesLaterByTwiceTheDelay(int millis) throws Exception {
         try (var echo = new Echo();
                 Relay smooth = Relay.on(0, echo.address(), RoughWire.SMOOTH, 1);
-                Relay rough = Relay.on(0, echo.address(), delayed(millis, 0), 1)) {
+                Relay rough = Relay.on(0, echo.address(), RelayTest.delayed(millis, 0), 1)) {
             // both between rests, from which a thread has to be woken
             double later = rested(rough) - rested(smooth);
             System.out.printf("%d ms each way: an answer comes %.2f ms later, by itself %.3f ms%n", millis, later,
@@ -53,7 +43,7 @@ class RelayAccuracyBenchmark {
     private static double rested(Relay relay) throws Exception {
         Echo.median(relay.port(), 10);
         var took = new double[40];
-        try (Socket socket = to(relay)) {
+        try (Socket socket = RelayTest.to(relay)) {
             socket.setTcpNoDelay(true);
             for (int i = 0; i < took.length; i++) {
                 TimeUnit.MILLISECONDS.sleep(10);
@@ -68,10 +58,10 @@ class RelayAccuracyBenchmark {
     }
 
     @Test
-    void jitterIsEvenAndKeepsTheOrder() throws Exception {
+    void jitterIsEven() throws Exception {
         try (var echo = new Echo();
-                Relay relay = Relay.on(0, echo.address(), delayed(20, 10), 1);
-                Socket socket = to(relay)) {
+                Relay relay = Relay.on(0, echo.address(), RelayTest.delayed(20, 10), 1);
+                Socket socket = RelayTest.to(relay)) {
             socket.setTcpNoDelay(true);
             Echo.median(relay.port(), 10);
             var took = new double[100];
@@ -89,20 +79,6 @@ class RelayAccuracyBenchmark {
                     took[75]);
             assertThat(took[50]).isCloseTo(40, within(40 * 0.05 + 3 * 1.0));
             assertThat(took[75] - took[25]).isBetween(11.7 * 0.6, 11.7 * 1.4);
-            CompletableFuture<Void> sent = CompletableFuture.runAsync(() -> {
-                try {
-                    for (int i = 0; i < 200; i++) {
-                        socket.getOutputStream().write(i);
-                        TimeUnit.MILLISECONDS.sleep(1);
-                    }
-                } catch (IOException | InterruptedException cause) {
-                    throw new AssertionError(cause);
-                }
-            });
-            for (int i = 0; i < 200; i++) {
-                assertThat(socket.getInputStream().read()).isEqualTo(i);
-            }
-            sent.join();
         }
     }
 
@@ -112,8 +88,8 @@ class RelayAccuracyBenchmark {
         var wire = new RoughWire(Duration.ZERO, Duration.ZERO, OptionalLong.of(rate), 0, 0, 0);
         try (var target = new ServerSocket(0, 16, InetAddress.getLoopbackAddress());
                 Relay relay = Relay.on(0, new Address("127.0.0.1", target.getLocalPort(), ""), wire, 1);
-                Socket one = to(relay);
-                Socket other = to(relay)) {
+                Socket one = RelayTest.to(relay);
+                Socket other = RelayTest.to(relay)) {
             var bytes = new byte[(int) (512 * KIB)];
             Socket[] ends = {target.accept(), target.accept()};
             // what is compiled and loaded first is no matter of the wire
@@ -126,11 +102,11 @@ class RelayAccuracyBenchmark {
             for (int i = 0; i < 2; i++) {
                 Socket from = i == 0 ? one : other;
                 Socket to = ends[i];
-                all[i] = CompletableFuture.runAsync(() -> unchecked(() -> {
+                all[i] = CompletableFuture.runAsync(() -> RelayTest.unchecked(() -> {
                     from.getOutputStream().write(bytes);
                     from.shutdownOutput();
                 }), run -> Thread.ofVirtual().start(run));
-                all[2 + i] = CompletableFuture.supplyAsync(() -> unchecked(() -> {
+                all[2 + i] = CompletableFuture.supplyAsync(() -> RelayTest.unchecked(() -> {
                     assertThat(to.getInputStream().read()).isZero();
                     first.accumulateAndGet(System.nanoTime(), Math::min);
                     assertThat(to.getInputStream().readAllBytes()).hasSize(bytes.length - 1);
@@ -140,19 +116,6 @@ class RelayAccuracyBenchmark {
             double seconds = (System.nanoTime() - first.get()) / 1e9;
             System.out.printf("%d bytes/s asked, %.0f came%n", rate, 2.0 * bytes.length / seconds);
             assertThat(2.0 * bytes.length / seconds).isCloseTo(rate, within(rate * 0.05));
-        }
-    }
-
-    private interface Doing {
-        void run() throws IOException;
-    }
-
-    private static Void unchecked(Doing doing) {
-        try {
-            doing.run();
-            return null;
-        } catch (IOException cause) {
-            throw new AssertionError(cause);
         }
     }
 }
