@@ -4,6 +4,7 @@ import static kadrem.core.study.grammar.Field.choice;
 import static kadrem.core.study.grammar.Field.group;
 import static kadrem.core.study.grammar.Field.groups;
 import static kadrem.core.study.grammar.Field.line;
+import static kadrem.core.study.grammar.Field.list;
 import static kadrem.core.study.grammar.Field.number;
 import static kadrem.core.study.grammar.Field.seconds;
 import static kadrem.core.study.grammar.Field.share;
@@ -12,6 +13,8 @@ import static kadrem.core.study.grammar.Field.whole;
 
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.function.Function;
+import java.util.stream.Stream;
 
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.StopRule;
@@ -36,6 +39,7 @@ final class LoadGrammar {
     private static final String CLOSED = "closed";
     private static final String[] SEARCHES = {"ladder", "ceiling"};
     private static final String[] SHAPES = {"segments", "curve", "timeline", "ladder", "ceiling"};
+    private static final String CROWDS = "crowds";
     private static final String[] PROFILES = {"segments", "curve", "timeline"};
     private static final Duration YEAR = Duration.ofDays(366);
 
@@ -106,26 +110,22 @@ final class LoadGrammar {
                 whole("most", "most levels", 2, 100, "12").usually("12"));
     }
 
-    static Group load() {
-        Group stop = Group.of("what ends a run early",
-                StudyGrammar.metric(StopRule.METRICS.stream().sorted().toList(), "p95").needed(),
-                line("over", "limit in the metric's own unit", "2s").needed(),
-                seconds("for", "so long", Duration.ofSeconds(1), HOUR, "10s").usually("10s"),
-                choice("then", "the next run is made, or nothing more", "go-on", "end"));
-        return Group.of("users or arrivals over time",
-                choice(MODEL, "arrivals, or users who wait", OPEN, CLOSED).needed(),
+    /** What a load is, and its level where that is one, of a crowd or of all. */
+    private static Stream<Field> level(String... notBeside) {
+        return Stream.of(choice(MODEL, "arrivals, or users who wait", OPEN, CLOSED).needed(),
                 number("arrivalsPerSecond", "arrivals a second", ABOVE_NOTHING, MAX_RATE, "400").when(MODEL, OPEN)
-                        .without(SHAPES),
-                whole("users", "users", 1, MAX_CONNECTIONS, "20").when(MODEL, CLOSED).without(SHAPES),
+                        .without(PROFILES).without(notBeside),
+                whole("users", "users", 1, MAX_CONNECTIONS, "20").when(MODEL, CLOSED).without(PROFILES)
+                        .without(notBeside),
                 seconds("measured", "length of the measured part", Duration.ofSeconds(1), DAY, "20s")
-                        .without(PROFILES),
-                whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000")
-                        .otherwise("by time")
-                        .without(SHAPES),
-                choice("spacing", "how arrivals follow each other",
-                        Arrays.stream(LoadProfile.Spacing.values()).map(LoadProfile.Spacing::id)
-                                .toArray(String[]::new))
-                        .when(MODEL, OPEN).without("timeline"),
+                        .without(PROFILES));
+    }
+
+    /** How users or arrivals follow each other, of a crowd or of all. */
+    private static Stream<Field> manner() {
+        return Stream.of(choice("spacing", "how arrivals follow each other",
+                Arrays.stream(LoadProfile.Spacing.values()).map(LoadProfile.Spacing::id).toArray(String[]::new))
+                .when(MODEL, OPEN).without("timeline"),
                 whole("connections", "opened ahead, and number of users whose visits come in turn", 1,
                         MAX_CONNECTIONS, "64").usually("64").when(MODEL, OPEN),
                 whole("connectionLimit", "while there are fewer, an arrival that finds all held opens another", 1,
@@ -133,19 +133,61 @@ final class LoadGrammar {
                         .when(MODEL, OPEN),
                 thinkTime("pause of a user after calls that have none of their own").when(MODEL, CLOSED),
                 time("pace", "a visit of each user is due so often", Duration.ofMillis(1), HOUR, "2s")
-                        .otherwise("each follows on the other").when(MODEL, CLOSED),
-                seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
-                number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
-                        .otherwise("the first level, of a timeline its mean").without(SEARCHES),
-                seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
-                        .usually("0s").without(SEARCHES).without("timeline"),
-                timeout("after which a call is given up").usually("5s"),
-                groups("segments", segment(), "{hold: 30s, at: 50}").without("curve", "timeline"),
+                        .otherwise("each follows on the other").when(MODEL, CLOSED));
+    }
+
+    private static Field warmUpLevel(String... notBeside) {
+        return number("warmUpLevel", "level of the warm-up", 0, MAX_RATE, "20")
+                .otherwise("the first level, of a timeline its mean").without(notBeside);
+    }
+
+    /** The ways to say a level that changes, of a crowd or of all. */
+    private static Stream<Field> overTime() {
+        return Stream.of(groups("segments", segment(), "{hold: 30s, at: 50}").without("curve", "timeline"),
                 group("curve", curve(), "{file: curves/friday.csv}").without("segments", "timeline"),
                 group("timeline", timeline(), "{file: timelines/friday.csv, speed: 10}").when(MODEL, OPEN)
-                        .without("segments", "curve"),
-                group("ladder", ladder(), "{from: 10}"),
-                group("ceiling", ceiling(), "{from: 100, to: 5000}"),
+                        .without("segments", "curve"));
+    }
+
+    private static Group crowd() {
+        return Group.of("users or arrivals with visits and a load of their own, on the run's time axis",
+                Stream.of(Stream.of(line("name", "what it is called", "readers").needed(),
+                        list("makes", "names of its visits, which no other crowd makes", "[browse]").needed(),
+                        list("first", "calls of the first part that its users make", "[sign in]")
+                                .otherwise("all of them"),
+                        seconds("start", "when it comes, after the beginning of the measured part", NO_TIME, DAY, "20s")
+                                .usually("0s")),
+                        level(), manner(), Stream.of(warmUpLevel()), overTime()).flatMap(Function.identity())
+                        .toArray(Field[]::new));
+    }
+
+    static Group load() {
+        Group stop = Group.of("what ends a run early",
+                StudyGrammar.metric(StopRule.METRICS.stream().sorted().toList(), "p95").needed(),
+                line("over", "limit in the metric's own unit", "2s").needed(),
+                seconds("for", "so long", Duration.ofSeconds(1), HOUR, "10s").usually("10s"),
+                choice("then", "the next run is made, or nothing more", "go-on", "end"));
+        Stream<Field> visits = Stream
+                .of(whole("visits", "ends the measured part after so many visits", 1, Long.MAX_VALUE, "1000")
+                        .otherwise("by time").without(SHAPES));
+        Stream<Field> course = Stream.of(
+                seconds("warmUp", "sent before the measured part and not counted", NO_TIME, HOUR, "5s").usually("5s"),
+                warmUpLevel(SEARCHES).without(CROWDS),
+                seconds("windDown", "time in which the level falls to 0 afterwards; not counted", NO_TIME, HOUR, "5s")
+                        .usually("0s").without(SEARCHES).without("timeline"),
+                timeout("after which a call is given up").usually("5s"));
+        Stream<Field> searches = Stream.of(group("ladder", ladder(), "{from: 10}"),
+                group("ceiling", ceiling(), "{from: 100, to: 5000}"));
+        Stream<Field> others = Stream.of(
+                groups(CROWDS, crowd(), "{name: readers, makes: [browse], model: closed, users: 20, measured: 60s}"),
                 groups("stopWhen", stop, "{metric: p95, over: 2s, for: 20s}"));
+        return Group.of("users or arrivals over time",
+                Stream.of(withoutCrowds(Stream.of(level(SEARCHES), visits, manner()).flatMap(Function.identity())),
+                        course, withoutCrowds(Stream.concat(overTime(), searches)), others)
+                        .flatMap(Function.identity()).toArray(Field[]::new));
+    }
+
+    private static Stream<Field> withoutCrowds(Stream<Field> fields) {
+        return fields.map(field -> field.without(CROWDS));
     }
 }

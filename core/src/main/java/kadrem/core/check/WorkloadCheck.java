@@ -9,6 +9,7 @@ import java.util.stream.Stream;
 import kadrem.core.gate.Credentials;
 import kadrem.core.plan.Curve;
 import kadrem.core.study.Call;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.Capture;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.Form;
@@ -79,15 +80,16 @@ final class WorkloadCheck {
     }
 
     private void warnWhereShort(String path, ValueList list) {
-        if (list.draw().order() == ValueList.Order.PER_USER && study.load() instanceof LoadProfile.Closed closed
-                && closed.users() > list.size()) {
-            findings.warning(path, "has " + list.size() + " rows for " + closed.users() + " users",
+        List<LoadProfile.Single> loads = study.load().crowds().stream().map(Crowd::load).toList();
+        int users = loads.stream().mapToInt(load -> load instanceof LoadProfile.Closed closed ? closed.users() : 0)
+                .sum();
+        if (list.draw().order() == ValueList.Order.PER_USER && users > list.size()) {
+            findings.warning(path, "has " + list.size() + " rows for " + users + " users",
                     "Some users share a row; lengthen the list, or accept it.");
         }
-        boolean ordered = list.draw().order() == ValueList.Order.SEQUENTIAL
-                || list.draw().order() == ValueList.Order.PER_USER && study.load() instanceof LoadProfile.Open;
-        if (ordered && study.load() instanceof LoadProfile.Open open) {
-            double visits = Curve.of(open).area();
+        if (list.draw().order() != ValueList.Order.RANDOM) {
+            double visits = loads.stream().filter(LoadProfile.Open.class::isInstance)
+                    .mapToDouble(load -> Curve.of(load).area()).sum();
             if (visits > list.size()) {
                 findings.warning(path,
                         "has " + list.size() + " rows for " + Math.round(visits) + " visits of a run",

@@ -159,17 +159,22 @@ final class CourseSignatures {
         if (!run.connections().isKnown() || wire.reuse() != Wire.Reuse.KEEP) {
             return Optional.empty();
         }
-        Curve wanted = Curve.of(load);
-        boolean users = load instanceof LoadProfile.Closed;
+        List<Curve> wanted = load.crowds().stream().map(crowd -> Curve.of(crowd.load())).toList();
+        boolean users = load.crowds().stream().allMatch(crowd -> crowd.load() instanceof LoadProfile.Closed);
         List<Second> seconds = new ArrayList<>();
         for (ConnectionView.Open open : run.connections().seconds()) {
             run.seconds().stream().filter(one -> one.second() == open.second() && one.sent() > 0).findFirst()
                     .ifPresent(one -> seconds.add(new Second(
-                            users ? Math.round(wanted.at(one.second() + 0.5) / wire.depth()) : open.open(), errors(one),
+                            users
+                                    ? Math.round(
+                                            wanted.stream().mapToDouble(curve -> curve.at(one.second() + 0.5)).sum()
+                                                    / wire.depth())
+                                    : open.open(),
+                            errors(one),
                             one.second())));
         }
         int asked = (load.connections() + wire.depth() - 1) / wire.depth();
-        return load.shape().isFlat() ? tooFew(asked, run) : rising(seconds);
+        return load.isSteady() ? tooFew(asked, run) : rising(seconds);
     }
 
     /** @param connections that users wanted, or that were open where the load does not say how many there are to be */

@@ -128,7 +128,8 @@ public final class Signatures {
         ConnectionView all = run.connections();
         int wanted = study.load().connections();
         // arrivals take the connection that was free last, so that under a light load one carries them of right
-        boolean several = study.load() instanceof LoadProfile.Closed || candidate.access().wire().depth() > 1;
+        boolean several = study.load().crowds().stream().anyMatch(crowd -> crowd.load() instanceof LoadProfile.Closed)
+                || candidate.access().wire().depth() > 1;
         if (several && wanted > 1 && all.carried() >= MANY && all.busiest() >= ALMOST_ALL * all.carried()) {
             add(Signature.Kind.ONE_CONNECTION, "One connection carried %s of the answers, though the load has %d users",
                     percent((double) all.busiest() / all.carried()), wanted);

@@ -141,7 +141,7 @@ public final class Soundness {
     /** Only under one level of load is a change in response times a fault. */
     private void steadiness(Evidence evidence) {
         RunFigures figures = evidence.figures();
-        if (evidence.load().shape().isFlat()) {
+        if (evidence.load().isSteady()) {
             evidence.watched().settledAfterSeconds()
                     .ifPresent(second -> add(SoundnessRule.WARM_UP, second, evidence.load().warmUp().toSeconds()));
             evidence.watched().drift().ifPresent(drift -> add(SoundnessRule.DRIFT, drift));

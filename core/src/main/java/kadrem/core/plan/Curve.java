@@ -55,7 +55,7 @@ public final class Curve {
     }
 
     /** The whole course of a load. */
-    public static Curve of(LoadProfile load) {
+    public static Curve of(LoadProfile.Single load) {
         var builder = new Builder();
         Course course = load.course();
         double before = course.warmUpLevel().orElse(load.shape().first());

@@ -6,10 +6,12 @@ import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 
 import kadrem.core.study.Body;
 import kadrem.core.study.Call;
 import kadrem.core.study.Course;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.Form;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
@@ -72,6 +74,22 @@ public final class LoadDigest {
     }
 
     private static String written(LoadProfile load) {
+        return load.crowds().stream().map(crowd -> written(crowd) + written(crowd.load()))
+                .collect(Collectors.joining());
+    }
+
+    /** What is said of a crowd beside its load; nothing of the one that is everyone. */
+    private static String written(Crowd crowd) {
+        var text = new StringBuilder();
+        if (!crowd.isEveryone()) {
+            line(text, "crowd", crowd.name(), crowd.start(), crowd.length());
+            line(text, "makes", crowd.makes().toArray());
+            crowd.first().ifPresent(names -> line(text, "begins", names.toArray()));
+        }
+        return text.toString();
+    }
+
+    private static String written(LoadProfile.Single load) {
         var text = new StringBuilder();
         line(text, "load", load.warmUp(), load.measured(), load.timeout());
         switch (load) {

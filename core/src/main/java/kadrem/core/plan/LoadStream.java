@@ -1,8 +1,11 @@
 package kadrem.core.plan;
 
+import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Optional;
 
 import kadrem.core.random.SplitMix64;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
@@ -21,6 +24,7 @@ public final class LoadStream {
     private final long seed;
     private final long users;
     private final long identities;
+    private final long before;
     private final boolean inTurn;
     private final double[] upTo;
     private final ListDraw[] lists;
@@ -29,15 +33,18 @@ public final class LoadStream {
 
     /** @param users users of the closed model; 0 in the open model, where each arrival is then a user of its own */
     public LoadStream(Workload workload, long users, long seed) {
-        this(workload, users, Long.MAX_VALUE, seed, null);
+        this(workload, users, Long.MAX_VALUE, 0, seed, null);
     }
 
     /**
      * @param identities of the open model: arrival k is a visit of user k modulo this
+     * @param before users of other crowds, who have the first rows of lists of which each user has a row
      * @param recorded arrivals that say themselves what they do
      */
-    private LoadStream(Workload workload, long users, long identities, long seed, @Nullable Recorded recorded) {
+    private LoadStream(Workload workload, long users, long identities, long before, long seed,
+            @Nullable Recorded recorded) {
         this.recorded = recorded;
+        this.before = before;
         this.seed = seed;
         this.users = users;
         this.identities = identities;
@@ -54,17 +61,35 @@ public final class LoadStream {
         anyPerCall = workload.values().stream().anyMatch(list -> list.draw().keep() == ValueList.Keep.CALL);
     }
 
-    /** The stream of a load whose arrivals follow a timeline. */
-    public static LoadStream of(Workload workload, LoadProfile.Open load, long seed, Recorded recorded) {
-        return new LoadStream(workload, 0, Math.max(1, load.connections()), seed, recorded);
+    /**
+     * The stream of one crowd.
+     *
+     * @param workload that the crowd makes
+     * @param before users of the crowds before it
+     * @param recorded the arrivals, where they follow a timeline
+     */
+    public static LoadStream of(Workload workload, LoadProfile.Single load, long before, long seed,
+            Optional<Recorded> recorded) {
+        return switch (load) {
+            case LoadProfile.Closed closed -> new LoadStream(workload, closed.users(), Long.MAX_VALUE, before, seed,
+                    null);
+            case LoadProfile.Open open -> new LoadStream(workload, 0, Math.max(1, open.connections()), before, seed,
+                    recorded.orElse(null));
+        };
     }
 
     /** The stream of {@code workload} under {@code load}, of which no timeline tells what arrivals do. */
-    public static LoadStream of(Workload workload, LoadProfile load, long seed) {
-        return switch (load) {
-            case LoadProfile.Closed closed -> new LoadStream(workload, closed.users(), seed);
-            case LoadProfile.Open open -> new LoadStream(workload, 0, Math.max(1, open.connections()), seed, null);
-        };
+    public static LoadStream of(Workload workload, LoadProfile.Single load, long seed) {
+        return of(workload, load, 0, seed, Optional.empty());
+    }
+
+    /** The seed of a crowd's stream: the run's own where the study has no crowds. */
+    public static long seed(long ofRun, Crowd crowd) {
+        long name = StreamHash.START;
+        for (byte letter : crowd.name().getBytes(StandardCharsets.UTF_8)) {
+            name = StreamHash.with(name, letter);
+        }
+        return crowd.isEveryone() ? ofRun : SplitMix64.mix(ofRun ^ name);
     }
 
     /** A draw with room for this stream's value lists. */
@@ -91,7 +116,7 @@ public final class LoadStream {
         }
         into.visit = visit;
         long turn = users == 0 ? index : user + index * users;
-        long own = users == 0 ? index % identities : user;
+        long own = before + (users == 0 ? index % identities : user);
         for (int i = 0; i < lists.length; i++) {
             state += SplitMix64.GAMMA;
             into.rows[i] = lists[i].row(SplitMix64.mix(state), turn, own);

@@ -1,5 +1,7 @@
 package kadrem.core.plan;
 
+import java.time.Duration;
+
 import kadrem.core.random.SplitMix64;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Timeline;
@@ -10,15 +12,15 @@ import kadrem.core.study.Timeline;
  */
 public final class Recorded implements Arrivals {
     private final Arrivals warmUp;
-    private final long warmUpNanos;
+    private final long beginNanos;
     private final Timeline timeline;
     private final Instants instants;
     private final long fromNanos;
     private final double lengthNanos;
 
-    private Recorded(Arrivals warmUp, long warmUpNanos, Timeline timeline, Instants instants) {
+    private Recorded(Arrivals warmUp, long beginNanos, Timeline timeline, Instants instants) {
         this.warmUp = warmUp;
-        this.warmUpNanos = warmUpNanos;
+        this.beginNanos = beginNanos;
         this.timeline = timeline;
         this.instants = instants;
         fromNanos = timeline.from().toNanos();
@@ -30,15 +32,19 @@ public final class Recorded implements Arrivals {
         return new Recorded(NONE, 0, timeline, instants);
     }
 
-    /** @param load with a timeline, whose {@code instants} these are */
-    public static Recorded of(LoadProfile.Open load, Timeline timeline, Instants instants) {
+    /**
+     * @param load with a timeline, whose {@code instants} these are
+     * @param start when its first arrivals come, after the beginning of the measured part
+     */
+    public static Recorded of(LoadProfile.Open load, Duration start, Timeline timeline, Instants instants) {
         if (timeline.first() + timeline.arrivals() > instants.count()) {
             throw new IllegalArgumentException("the timeline has " + instants.count() + " arrivals, and its window "
                     + timeline.arrivals() + " from number " + timeline.first());
         }
         double level = load.course().warmUpLevel().orElse(0);
         long before = (long) Math.floor(level * load.warmUp().toSeconds());
-        return new Recorded(before == 0 ? NONE : new Constant(1e9 / level, before), load.warmUp().toNanos(), timeline,
+        return new Recorded(before == 0 ? NONE : new Constant(1e9 / level, before), load.warmUp().plus(start).toNanos(),
+                timeline,
                 instants);
     }
 
@@ -55,7 +61,7 @@ public final class Recorded implements Arrivals {
         }
         long pass = arrival / timeline.arrivals();
         long nanos = instants.nanos(inFile(arrival)) - fromNanos;
-        return warmUpNanos + (long) ((pass * lengthNanos + nanos) / timeline.speed());
+        return beginNanos + (long) ((pass * lengthNanos + nanos) / timeline.speed());
     }
 
     private long inFile(long arrival) {

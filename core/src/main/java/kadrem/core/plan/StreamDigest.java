@@ -12,14 +12,27 @@ import java.util.List;
  * row of lengths (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15, …) that all users reached. The part of length n is the sum over
  * users of the hash over (user, hash of the user's first n visits). Two runs are compared at the longest length that
  * both have.
+ * <p>
+ * Crowds: no part of its own, but the digest of each crowd, in the order of the study.
  */
-public record StreamDigest(Model model, List<Part> parts) {
+public record StreamDigest(Model model, List<Part> parts, List<StreamDigest> crowds) {
     public StreamDigest {
         parts = List.copyOf(parts);
+        crowds = List.copyOf(crowds);
+    }
+
+    /** The digest of one crowd. */
+    public StreamDigest(Model model, List<Part> parts) {
+        this(model, parts, List.of());
+    }
+
+    /** The digest of all crowds of a run: that of the only one, where there is one. */
+    public static StreamDigest of(List<StreamDigest> crowds) {
+        return crowds.size() == 1 ? crowds.getFirst() : new StreamDigest(Model.CROWDS, List.of(), crowds);
     }
 
     public enum Model {
-        OPEN, CLOSED
+        OPEN, CLOSED, CROWDS
     }
 
     /** The hash over the first {@code length} arrivals, or over the first {@code length} visits of each user. */
@@ -40,6 +53,9 @@ public record StreamDigest(Model model, List<Part> parts) {
         if (model != other.model) {
             return Match.DIFFERENT;
         }
+        if (model == Model.CROWDS) {
+            return ofCrowds(other);
+        }
         if (model == Model.OPEN) {
             return parts.equals(other.parts) ? Match.SAME : Match.DIFFERENT;
         }
@@ -48,5 +64,18 @@ public record StreamDigest(Model model, List<Part> parts) {
             return Match.NOTHING_IN_COMMON;
         }
         return parts.get(common - 1).equals(other.parts.get(common - 1)) ? Match.SAME : Match.DIFFERENT;
+    }
+
+    /** The worst of the crowds' matches. */
+    private Match ofCrowds(StreamDigest other) {
+        if (crowds.size() != other.crowds.size()) {
+            return Match.DIFFERENT;
+        }
+        Match worst = Match.SAME;
+        for (int i = 0; i < crowds.size(); i++) {
+            Match one = crowds.get(i).match(other.crowds.get(i));
+            worst = one == Match.SAME || worst == Match.DIFFERENT ? worst : one;
+        }
+        return worst;
     }
 }

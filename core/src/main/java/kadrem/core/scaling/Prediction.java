@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.function.Function;
 
 import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
@@ -88,43 +89,104 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
 
     /** @param rehearsal the last rehearsal of this workload */
     public static Prediction of(MeasuredStudy study, Optional<Rehearsal> rehearsal) {
-        LoadProfile load = study.load();
-        Workload workload = study.workload();
-        double callsPerVisit = workload.meanCallsPerVisit();
-        double area = Curve.of(load.shape()).area();
-        OptionalDouble perSecond;
-        OptionalDouble visits;
-        switch (load) {
-            case LoadProfile.Open open -> {
-                visits = OptionalDouble.of(most(area, load));
-                perSecond = OptionalDouble.of(open.arrivalsPerSecond() * callsPerVisit);
-            }
-            case LoadProfile.Closed closed -> {
-                double pause = pausePerVisit(workload, closed.thinkTime());
-                double between = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0));
-                visits = between > 0
-                        ? OptionalDouble.of(most(Laws.completions(area, 0, between), load))
-                        : load.course().visits().isPresent()
-                                ? OptionalDouble.of(most(Double.POSITIVE_INFINITY, load))
-                                : OptionalDouble.empty();
-                perSecond = between > 0
-                        ? OptionalDouble.of(Laws.mostThroughput(load.shape().peak(), between) * callsPerVisit)
-                        : OptionalDouble.empty();
-            }
-        }
-        OptionalDouble calls = visits.isPresent()
-                ? OptionalDouble.of(visits.getAsDouble() * callsPerVisit)
-                : OptionalDouble.empty();
-        boolean byThemselves = load instanceof LoadProfile.Open
-                || load instanceof LoadProfile.Closed closed && closed.pace().isPresent();
+        List<Sent> crowds = study.load().crowds().stream()
+                .map(crowd -> Sent.of(study.workload().of(crowd), crowd.load())).toList();
         int runs = study.plan().rounds() * study.candidates().size();
-        return new Prediction(
-                load instanceof LoadProfile.Closed ? OptionalDouble.of(area) : OptionalDouble.empty(),
-                byThemselves ? visits : OptionalDouble.empty(), calls, perSecond,
+        return new Prediction(sumOfSome(crowds, Sent::userSeconds), sumOfSome(crowds, Sent::arrivals),
+                sumOfAll(crowds, Sent::calls), sumOfAll(crowds, Sent::mostCallsPerSecond),
                 rehearsal.stream().flatMap(one -> one.candidates().stream())
-                        .flatMap(one -> rehearsed(workload, one).stream()).map(one -> ofCandidate(study, area, one))
-                        .toList(),
+                        .flatMap(one -> ofCandidate(crowds, one).stream()).toList(),
                 runs, wallTime(study, runs));
+    }
+
+    /** The sum of what is known; empty where nothing is. */
+    private static OptionalDouble sumOfSome(List<Sent> crowds, Function<Sent, OptionalDouble> part) {
+        return crowds.stream().map(part).filter(OptionalDouble::isPresent).mapToDouble(OptionalDouble::getAsDouble)
+                .reduce(Double::sum);
+    }
+
+    /** The sum, where it is known of all. */
+    private static OptionalDouble sumOfAll(List<Sent> crowds, Function<Sent, OptionalDouble> part) {
+        return crowds.stream().allMatch(one -> part.apply(one).isPresent())
+                ? sumOfSome(crowds, part)
+                : OptionalDouble.empty();
+    }
+
+    /** What one crowd will send, as far as its load alone tells; the figures are those of {@link Prediction}. */
+    private record Sent(Workload workload, LoadProfile.Single load, OptionalDouble userSeconds,
+            OptionalDouble arrivals, OptionalDouble calls, OptionalDouble mostCallsPerSecond) {
+
+        static Sent of(Workload workload, LoadProfile.Single load) {
+            double callsPerVisit = workload.meanCallsPerVisit();
+            double area = Curve.of(load.shape()).area();
+            OptionalDouble perSecond;
+            OptionalDouble visits;
+            switch (load) {
+                case LoadProfile.Open open -> {
+                    visits = OptionalDouble.of(most(area, load));
+                    perSecond = OptionalDouble.of(open.arrivalsPerSecond() * callsPerVisit);
+                }
+                case LoadProfile.Closed closed -> {
+                    double pause = pausePerVisit(workload, closed.thinkTime());
+                    double between = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0));
+                    visits = between > 0
+                            ? OptionalDouble.of(most(Laws.completions(area, 0, between), load))
+                            : load.course().visits().isPresent()
+                                    ? OptionalDouble.of(most(Double.POSITIVE_INFINITY, load))
+                                    : OptionalDouble.empty();
+                    perSecond = between > 0
+                            ? OptionalDouble.of(Laws.mostThroughput(load.shape().peak(), between) * callsPerVisit)
+                            : OptionalDouble.empty();
+                }
+            }
+            OptionalDouble calls = visits.isPresent()
+                    ? OptionalDouble.of(visits.getAsDouble() * callsPerVisit)
+                    : OptionalDouble.empty();
+            boolean closed = load instanceof LoadProfile.Closed;
+            boolean byThemselves = !closed || load instanceof LoadProfile.Closed users && users.pace().isPresent();
+            return new Sent(workload, load, closed ? OptionalDouble.of(area) : OptionalDouble.empty(),
+                    byThemselves ? visits : OptionalDouble.empty(), calls, perSecond);
+        }
+
+        OfCandidate to(Rehearsed rehearsed) {
+            double area = Curve.of(load.shape()).area();
+            double visits = switch (load) {
+                case LoadProfile.Open _ -> area;
+                case LoadProfile.Closed closed -> {
+                    double pause = pausePerVisit(workload, closed.thinkTime());
+                    // a visit that takes longer than the pace delays the user's next one
+                    double idle = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0)
+                            - rehearsed.visitSeconds());
+                    yield Laws.completions(area, rehearsed.visitSeconds(), idle);
+                }
+            };
+            double begun = most(visits, load);
+            double callsPerVisit = workload.meanCallsPerVisit();
+            double underWay = switch (load) {
+                case LoadProfile.Open open -> Laws.underWay(open.arrivalsPerSecond(),
+                        rehearsed.visitSeconds() + pausePerVisit(workload, ThinkTime.NONE));
+                case LoadProfile.Closed closed -> closed.users();
+            };
+            return new OfCandidate(rehearsed.candidate(), rehearsed.visitSeconds() / callsPerVisit,
+                    begun * callsPerVisit, begun * rehearsed.visitBytes(), underWay);
+        }
+    }
+
+    /** All that one candidate is sent; empty where the rehearsal does not tell of each crowd. */
+    private static Optional<OfCandidate> ofCandidate(List<Sent> crowds, Rehearsal.OfCandidate candidate) {
+        List<OfCandidate> parts = crowds.stream()
+                .flatMap(crowd -> rehearsed(crowd.workload(), candidate).map(crowd::to).stream()).toList();
+        if (parts.size() < crowds.size()) {
+            return Optional.empty();
+        }
+        return parts.stream().reduce((a, b) -> {
+            double calls = a.calls() + b.calls();
+            double seconds = calls > 0
+                    ? (a.meanCallSeconds() * a.calls() + b.meanCallSeconds() * b.calls()) / calls
+                    : (a.meanCallSeconds() + b.meanCallSeconds()) / 2;
+            return new OfCandidate(a.candidate(), seconds, calls, a.bytes() + b.bytes(),
+                    a.mostUnderWay() + b.mostUnderWay());
+        });
     }
 
     private static Duration wallTime(MeasuredStudy study, int runs) {
@@ -132,29 +194,6 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
         int levels = study.load().course().search().map(LevelSearch::most).orElse(1);
         int rounds = study.plan().together() ? study.plan().rounds() : runs;
         return one.multipliedBy(levels).plus(study.plan().idle()).plus(study.plan().pause()).multipliedBy(rounds);
-    }
-
-    private static OfCandidate ofCandidate(MeasuredStudy study, double area, Rehearsed rehearsed) {
-        LoadProfile load = study.load();
-        double visits = switch (load) {
-            case LoadProfile.Open _ -> area;
-            case LoadProfile.Closed closed -> {
-                double pause = pausePerVisit(study.workload(), closed.thinkTime());
-                // a visit that takes longer than the pace delays the user's next one
-                double idle = Math.max(pause, closed.pace().map(Prediction::seconds).orElse(0.0)
-                        - rehearsed.visitSeconds());
-                yield Laws.completions(area, rehearsed.visitSeconds(), idle);
-            }
-        };
-        double begun = most(visits, load);
-        double callsPerVisit = study.workload().meanCallsPerVisit();
-        double underWay = switch (load) {
-            case LoadProfile.Open open -> Laws.underWay(open.arrivalsPerSecond(),
-                    rehearsed.visitSeconds() + pausePerVisit(study.workload(), ThinkTime.NONE));
-            case LoadProfile.Closed closed -> closed.users();
-        };
-        return new OfCandidate(rehearsed.candidate(), rehearsed.visitSeconds() / callsPerVisit,
-                begun * callsPerVisit, begun * rehearsed.visitBytes(), underWay);
     }
 
     /** Visits, of which a profile may name the most. */

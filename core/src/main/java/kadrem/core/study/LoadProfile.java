@@ -2,30 +2,25 @@ package kadrem.core.study;
 
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 
 /** How much load, and for how long. The lengths of warm-up, measured part and wind-down are whole seconds. */
-public sealed interface LoadProfile {
-
-    /** Users or arrivals a second in the measured part. */
-    Shape shape();
+public sealed interface LoadProfile permits LoadProfile.Single, Crowds {
 
     Course course();
 
     /** Connections held open to the candidate. */
     int connections();
 
-    /** The same load with another shape. */
-    LoadProfile withShape(Shape other);
+    /** Length of the measured part. */
+    Duration measured();
 
-    LoadProfile withCourse(Course other);
+    /** Those who make it, each with its part of the workload: one without a name where the study has no crowds. */
+    List<Crowd> crowds();
 
     default Duration warmUp() {
         return course().warmUp();
-    }
-
-    default Duration measured() {
-        return shape().length();
     }
 
     default Duration timeout() {
@@ -37,14 +32,51 @@ public sealed interface LoadProfile {
         return warmUp().plus(measured()).plus(course().windDown());
     }
 
+    /** Whether it is at one level for the whole of its measured part. */
+    default boolean isSteady() {
+        return crowds().stream().allMatch(crowd -> crowd.load().shape().isFlat());
+    }
+
+    /** The load, where all that make it are alike; empty where there are crowds. */
+    default Optional<Single> single() {
+        return this instanceof Single one ? Optional.of(one) : Optional.empty();
+    }
+
     /** The instants of elsewhere that its arrivals follow. */
     default Optional<Timeline> timeline() {
         return Optional.empty();
     }
 
-    /** One level of a search: this load held at {@code level}. */
-    default LoadProfile at(double level) {
-        return withShape(Shape.flat(measured(), level)).withCourse(course().withoutSearch());
+    /** A load of users, or of arrivals, who are all alike. */
+    sealed interface Single extends LoadProfile permits Closed, Open {
+        /** Users or arrivals a second in the measured part. */
+        Shape shape();
+
+        /** The same load with another shape. */
+        Single withShape(Shape other);
+
+        /** The same load with another course. */
+        Single withCourse(Course other);
+
+        @Override
+        default Duration measured() {
+            return shape().length();
+        }
+
+        @Override
+        default List<Crowd> crowds() {
+            return List.of(Crowd.everyone(this));
+        }
+
+        /** One level of a search: this load held at {@code level}. */
+        default Single at(double level) {
+            return withShape(Shape.flat(measured(), level)).withCourse(course().withoutSearch());
+        }
+
+        /** What its level counts: {@code users} or {@code arrivals/s}. */
+        default String unit() {
+            return this instanceof Open ? "arrivals/s" : "users";
+        }
     }
 
     /**
@@ -53,7 +85,7 @@ public sealed interface LoadProfile {
      * @param thinkTime pause between an answer and the user's next call, for calls that have none of their own
      * @param pace time from one visit of a user to its next, fixed in advance; without it a visit follows on the other
      */
-    record Closed(Shape shape, ThinkTime thinkTime, Optional<Duration> pace, Course course) implements LoadProfile {
+    record Closed(Shape shape, ThinkTime thinkTime, Optional<Duration> pace, Course course) implements Single {
         /** A fixed number of users without a pace. */
         public Closed(int users, ThinkTime thinkTime, Duration warmUp, Duration measured, Duration timeout) {
             this(Shape.flat(measured, users), thinkTime, Optional.empty(), Course.of(warmUp, timeout));
@@ -98,7 +130,7 @@ public sealed interface LoadProfile {
      * @param timeline instants that arrivals are due at, of which the shape then tells the rate over time; empty where the shape says all
      */
     record Open(Shape shape, Spacing spacing, int connections, int connectionLimit, Course course,
-            Optional<Timeline> timeline) implements LoadProfile {
+            Optional<Timeline> timeline) implements Single {
         /** Connections at most where a study does not say. */
         public static final int USUAL_LIMIT = 4096;
 

@@ -1,6 +1,7 @@
 package kadrem.core.study;
 
 import java.util.List;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -67,6 +68,28 @@ public record Workload(List<ValueList> values, List<Call> first, List<Visit> vis
                 visits.stream().map(visit -> new Visit(visit.name(), visit.share(), visit.repeat(),
                         visit.calls().stream().map(call -> call.in(protocol)).toList())).toList(),
                 choice);
+    }
+
+    /** The part of it that a crowd makes. */
+    public Workload of(Crowd crowd) {
+        return crowd.isEveryone()
+                ? this
+                : new Workload(values, first.stream().filter(call -> crowd.begins(call.name())).toList(),
+                        visits.stream().filter(visit -> crowd.makes(visit.name())).toList(), choice);
+    }
+
+    /** Numbers in this workload of the calls that a crowd makes, in the order of the crowd's own. */
+    public int[] numbers(Crowd crowd) {
+        IntStream ofFirst = IntStream.range(0, first.size()).filter(i -> crowd.begins(first.get(i).name()));
+        IntStream ofVisits = IntStream.empty();
+        int from = first.size();
+        for (Visit visit : visits) {
+            if (crowd.makes(visit.name())) {
+                ofVisits = IntStream.concat(ofVisits, IntStream.range(from, from + visit.calls().size()));
+            }
+            from += visit.calls().size();
+        }
+        return IntStream.concat(ofFirst, ofVisits).toArray();
     }
 
     /** Mean number of calls of a visit, weighted by share and with repeats. */

@@ -63,8 +63,16 @@ final class GrammarCheck {
         Stream<Field> wanted = Stream.concat(group.fields().stream(), group.ways().stream()
                 .filter(way -> marker.filter(way.getFirst().name()::equals).isPresent()).flatMap(List::stream));
         wanted.filter(Field::required).filter(field -> !has(mapping, field.name()))
+                .filter(field -> group.applies(field, name -> said(mapping, name)))
                 .forEach(field -> problems.error(child(path, field.name()), "is missing",
                         "Add " + field.name() + ": " + field.example()));
+    }
+
+    /** What a field says; an empty text where it is no single value. */
+    private static Optional<String> said(Mapping mapping, String name) {
+        return has(mapping, name)
+                ? Optional.of(mapping.entries().get(name).value() instanceof Scalar scalar ? scalar.text() : "")
+                : Optional.empty();
     }
 
     private static boolean has(Mapping mapping, String name) {

@@ -28,19 +28,40 @@ final class LoadReader {
     private static final Kind ANY = new Kind.Decimal(0, Double.MAX_VALUE);
     private static final double MIB = 1024.0 * 1024;
 
+    /** Fields that say how much load there is, and belong to a crowd where there are some. */
+    private static final List<String> BESIDE_CROWDS = List.of("model", "arrivalsPerSecond", "users", "measured",
+            "visits", "spacing", "connections", "connectionLimit", "thinkTime", "pace", "warmUpLevel", "segments",
+            "curve", "timeline", "ladder", "ceiling");
+
     private LoadReader() {
     }
 
     /** @param workload whose visits and value lists a timeline names */
     static LoadProfile read(Fields fields, Workload workload, FileContents files) {
-        boolean open = !fields.text("model").equals("closed");
         OptionalLong visits = fields.has("visits") ? OptionalLong.of(fields.whole("visits")) : OptionalLong.empty();
+        Optional<LevelSearch> search = search(fields);
+        List<StopRule> stopRules = fields.groups("stopWhen").stream().flatMap(group -> stopRule(group).stream())
+                .toList();
+        List<Fields> crowds = fields.groups("crowds");
+        if (!crowds.isEmpty()) {
+            BESIDE_CROWDS.stream().filter(fields::has).forEach(name -> fields.error(name, "stands beside crowds",
+                    "Write it in each crowd that it is for, or remove it."));
+            return new CrowdsReader(fields, stopRules, workload, files).read(crowds);
+        }
+        boolean open = isOpen(fields);
         ShapeReader.OverTime read = new ShapeReader(fields, open, workload, files).read(visits);
-        var course = new Course(fields.time("warmUp"), warmUpLevel(fields, read),
+        return single(fields, read, new Course(fields.time("warmUp"), warmUpLevel(fields, read),
                 read.timeline().isPresent() ? Duration.ZERO : fields.time("windDown"), visits, fields.time("timeout"),
-                search(fields),
-                fields.groups("stopWhen").stream().flatMap(group -> stopRule(group).stream()).toList());
-        if (!open) {
+                search, stopRules));
+    }
+
+    static boolean isOpen(Fields fields) {
+        return !fields.text("model").equals("closed");
+    }
+
+    /** The users or arrivals that the fields of a load or a crowd say, with a course that is read already. */
+    static LoadProfile.Single single(Fields fields, ShapeReader.OverTime read, Course course) {
+        if (!isOpen(fields)) {
             return new LoadProfile.Closed(read.shape(), WorkloadReader.thinkTime(fields).orElse(ThinkTime.NONE),
                     fields.has("pace") ? Optional.of(fields.time("pace")) : Optional.empty(), course);
         }
@@ -51,7 +72,7 @@ final class LoadReader {
     }
 
     /** Before a timeline as many come as in the mean of its window. */
-    private static OptionalDouble warmUpLevel(Fields fields, ShapeReader.OverTime read) {
+    static OptionalDouble warmUpLevel(Fields fields, ShapeReader.OverTime read) {
         if (fields.has("warmUpLevel")) {
             return OptionalDouble.of(fields.number("warmUpLevel"));
         }

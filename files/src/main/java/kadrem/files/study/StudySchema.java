@@ -70,10 +70,16 @@ public final class StudySchema {
         object.put("description", group.words());
         ObjectNode properties = object.putObject("properties");
         group.all().values().forEach(field -> properties.set(field.name(), property(field)));
-        List<String> required = group.fields().stream().filter(Field::required).map(Field::name).toList();
-        if (!required.isEmpty()) {
-            required.forEach(object.putArray("required")::add);
+        List<Field> required = group.fields().stream().filter(Field::required).toList();
+        List<String> always = required.stream().filter(field -> instead(field).isEmpty()).map(Field::name).toList();
+        if (!always.isEmpty()) {
+            always.forEach(object.putArray("required")::add);
         }
+        required.stream().filter(field -> !instead(field).isEmpty()).forEach(field -> {
+            ArrayNode either = object.withArray("allOf").addObject().putArray("anyOf");
+            either.addObject().putArray("required").add(field.name());
+            instead(field).forEach(other -> either.addObject().putArray("required").add(other));
+        });
         ObjectNode dependent = JSON.createObjectNode();
         group.ways().forEach(way -> {
             List<String> others = way.stream().skip(1).filter(Field::required).map(Field::name).toList();
@@ -93,6 +99,11 @@ public final class StudySchema {
             }
         }
         return object;
+    }
+
+    /** Fields in whose presence another needs not be there. */
+    private static List<String> instead(Field field) {
+        return field.conditions().stream().filter(one -> one.says().isEmpty()).map(Field.Condition::field).toList();
     }
 
     private ObjectNode property(Field field) {

@@ -8,4 +8,9 @@ package kadrem.load.drive;
  * @param ended how many have ended since then
  */
 public record Spent(long processorNanos, long peakBytes, int ended) {
+    /** With what the programs of another driver have used beside them. */
+    public Spent plus(Spent other) {
+        return new Spent(processorNanos + other.processorNanos, Math.max(peakBytes, other.peakBytes),
+                ended + other.ended);
+    }
 }

@@ -19,7 +19,7 @@ import kadrem.load.drive.User;
  * parts of all users are made ahead of the start, so that their number is the same however fast the candidate is.
  */
 final class ArrivalPace implements Pace {
-    private final Lane lane;
+    private final LaneCrowd crowd;
     private final CompiledLoad load;
     private final Arrivals arrivals;
     private final int identities;
@@ -48,12 +48,12 @@ final class ArrivalPace implements Pace {
     private Runnable whenReady = () -> {
     };
 
-    ArrivalPace(Lane lane, CompiledLoad load, Arrivals arrivals, LoadProfile.Open open) {
-        this.lane = lane;
+    ArrivalPace(LaneCrowd crowd, CompiledLoad load, Arrivals arrivals, LoadProfile.Open open) {
+        this.crowd = crowd;
         this.load = load;
         this.arrivals = arrivals;
         identities = open.connections();
-        user = lane.number();
+        user = crowd.number();
         mostSeats = share(open.connectionLimit());
         users = new User[share(identities)];
         for (int i = 0; i < users.length; i++) {
@@ -61,15 +61,15 @@ final class ArrivalPace implements Pace {
         }
     }
 
-    /** Of {@code all} things that are dealt to the lanes in turn, those of this lane. */
+    /** Of {@code all} things that are dealt to the lanes in turn, those of this crowd. */
     private int share(int all) {
-        return (all - lane.number() + lane.total() - 1) / lane.total();
+        return (all - crowd.number() + crowd.total() - 1) / crowd.total();
     }
 
     @Override
     public void prepare(Runnable ready) {
         whenReady = ready;
-        for (Seat seat : lane.seats().all()) {
+        for (Seat seat : crowd.seats().all()) {
             free.addLast(seat);
         }
         if (load.firstPart > 0) {
@@ -89,12 +89,12 @@ final class ArrivalPace implements Pace {
             return;
         }
         introducing++;
-        int number = lane.number() + nextToIntroduce * lane.total();
+        int number = crowd.number() + nextToIntroduce * crowd.total();
         seat.values.become(users[nextToIntroduce++]);
         load.stream.draw(0, number, seat.visit.draw);
         seat.visit.beginFirstPart();
-        long now = lane.now();
-        lane.beginVisit(seat, now, now);
+        long now = crowd.now();
+        crowd.beginVisit(seat, now, now);
     }
 
     private void introduced() {
@@ -105,12 +105,12 @@ final class ArrivalPace implements Pace {
 
     @Override
     public void begin() {
-        for (int i = 0; i < lane.seats().size(); i++) {
-            wouldBeFree.add(lane.startNanos());
+        for (int i = 0; i < crowd.seats().size(); i++) {
+            wouldBeFree.add(crowd.startNanos());
         }
     }
 
-    /** Number of the next arrival of this lane. */
+    /** Number of the next arrival of this crowd. */
     private long next() {
         return turn + user;
     }
@@ -122,13 +122,13 @@ final class ArrivalPace implements Pace {
 
     /** Whether an arrival would find a connection. */
     private boolean hasSeat() {
-        return !free.isEmpty() || lane.seats().size() < mostSeats;
+        return !free.isEmpty() || crowd.seats().size() < mostSeats;
     }
 
     @Override
     public long nextNanos() {
         return hasMore() && hasSeat()
-                ? begins(lane.startNanos() + arrivals.dueNanos(next()))
+                ? begins(crowd.startNanos() + arrivals.dueNanos(next()))
                 : Long.MAX_VALUE;
     }
 
@@ -147,37 +147,37 @@ final class ArrivalPace implements Pace {
         if (!catchingUp && hasSeat()) {
             // once: turns that are long one after the other must not put off what is overdue again and again
             catchingUp = true;
-            lastBegun = lane.now();
+            lastBegun = crowd.now();
             // the first of them leaves at once
-            lastDue = hasMore() ? lane.startNanos() + arrivals.dueNanos(next()) : lastDue;
+            lastDue = hasMore() ? crowd.startNanos() + arrivals.dueNanos(next()) : lastDue;
         }
     }
 
     @Override
     public void beginDue() {
-        while (!lane.isEnded() && nextNanos() <= lane.now()) {
+        while (!crowd.isEnded() && nextNanos() <= crowd.now()) {
             long number = next();
-            long due = lane.startNanos() + arrivals.dueNanos(number);
+            long due = crowd.startNanos() + arrivals.dueNanos(number);
             lastDue = due;
-            lastBegun = lane.now();
-            User arriving = users[(int) ((user - lane.number()) / lane.total())];
+            lastBegun = crowd.now();
+            User arriving = users[(int) ((user - crowd.number()) / crowd.total())];
             goOn();
             long ready = due;
             Seat seat = free.pollLast();
             if (seat == null) {
-                seat = lane.seats().add();
+                seat = crowd.seats().add();
             } else {
                 long earliest = wouldBeFree.take();
                 // while further connections may be opened nobody would have waited for one
-                ready = lane.seats().size() < mostSeats ? due : Math.max(due, earliest);
+                ready = crowd.seats().size() < mostSeats ? due : Math.max(due, earliest);
             }
             load.stream.draw(0, number, seat.visit.draw);
-            digest(number, due - lane.startNanos(), seat.visit.draw);
+            digest(number, due - crowd.startNanos(), seat.visit.draw);
             begun++;
-            begunMeasured += lane.phaseOf(due) == Phase.MEASURED ? 1 : 0;
+            begunMeasured += crowd.phaseOf(due) == Phase.MEASURED ? 1 : 0;
             seat.values.become(arriving);
             seat.visit.begin(!arriving.isIntroduced());
-            lane.beginVisit(seat, due, ready);
+            crowd.beginVisit(seat, due, ready);
         }
     }
 
@@ -193,17 +193,17 @@ final class ArrivalPace implements Pace {
             load.stream.draw(0, number, draw);
             digest(number, arrivals.dueNanos(number), draw);
             unsent++;
-            Phase phase = lane.phaseOf(lane.startNanos() + arrivals.dueNanos(number));
+            Phase phase = crowd.phaseOf(crowd.startNanos() + arrivals.dueNanos(number));
             for (int step = 0; step < load.stepsOf(draw.visit()); step++) {
-                second.notMade(load.callOf(draw.visit(), step), phase, FailureKind.NOT_SENT);
+                second.notMade(load.numberOf(load.callOf(draw.visit(), step)), phase, FailureKind.NOT_SENT);
             }
         }
     }
 
     private void goOn() {
-        user += lane.total();
+        user += crowd.total();
         if (user >= identities) {
-            user = lane.number();
+            user = crowd.number();
             turn += identities;
         }
     }
@@ -215,9 +215,9 @@ final class ArrivalPace implements Pace {
             case CALL, VISIT -> {
                 if (pause > 0) {
                     pausing++;
-                    lane.seats().wait(seat, now + pause, next);
+                    crowd.seats().wait(seat, now + pause, next);
                 } else {
-                    lane.callNext(seat, now, now);
+                    crowd.callNext(seat, now, now);
                 }
             }
             case NOTHING, CANNOT_BEGIN, INTRODUCED -> {
@@ -226,7 +226,7 @@ final class ArrivalPace implements Pace {
                     introduced();
                 } else {
                     if (catchingUp && !hasSeat() && hasMore()
-                            && begins(lane.startNanos() + arrivals.dueNanos(next())) <= now) {
+                            && begins(crowd.startNanos() + arrivals.dueNanos(next())) <= now) {
                         // it waited for the candidate, which sets the pace from here on
                         catchingUp = false;
                     }
@@ -241,7 +241,7 @@ final class ArrivalPace implements Pace {
     @Override
     public void due(Seat seat, long dueNanos) {
         pausing--;
-        lane.callNext(seat, dueNanos, dueNanos);
+        crowd.callNext(seat, dueNanos, dueNanos);
     }
 
     @Override
@@ -251,7 +251,7 @@ final class ArrivalPace implements Pace {
 
     @Override
     public boolean isDone() {
-        return load.order.load().course().visits().isPresent() && !hasMore();
+        return load.profile.course().visits().isPresent() && !hasMore();
     }
 
     /** Whether visits are between two of their calls. */
@@ -284,10 +284,10 @@ final class ArrivalPace implements Pace {
         return mine(arrivals.dueBefore(to)) - mine(arrivals.dueBefore(from));
     }
 
-    /** Of the first {@code count} arrivals, those that belong to this lane. */
+    /** Of the first {@code count} arrivals, those that belong to this crowd. */
     private long mine(long count) {
         return count / identities * users.length
                 + Math.min(users.length,
-                        Math.max(0, (count % identities - lane.number() + lane.total() - 1) / lane.total()));
+                        Math.max(0, (count % identities - crowd.number() + crowd.total() - 1) / crowd.total()));
     }
 }

@@ -12,10 +12,12 @@ import kadrem.core.study.Call;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
 
-/** An order taken apart into what a lane asks of it for each call, so that nothing is looked up while load is made. Immutable. */
+/** The order of a crowd taken apart into what a lane asks of it for each call, so that nothing is looked up while load is made. Immutable. */
 final class CompiledLoad {
-    final LoadOrder order;
+    final LoadProfile.Single profile;
+    final Workload workload;
     final LoadStream stream;
     final List<Call> calls;
     final int capturedNames;
@@ -26,6 +28,7 @@ final class CompiledLoad {
     final long endNanos;
     final long longestTimeout;
     final long shortestTimeout;
+    private final int[] numbers;
     private final int[] firstCallOfVisit;
     private final int[] callsOfVisit;
     private final int[] stepsOfVisit;
@@ -34,32 +37,31 @@ final class CompiledLoad {
     private final ThinkTime[] thinkTimeOf;
 
     /** @param recorded the arrivals, where they follow a timeline */
-    CompiledLoad(LoadOrder order, Optional<Recorded> recorded) {
-        this.order = order;
-        LoadProfile load = order.load();
-        stream = recorded.isPresent() && load instanceof LoadProfile.Open open
-                ? LoadStream.of(order.workload(), open, order.streamSeed(), recorded.get())
-                : LoadStream.of(order.workload(), load, order.streamSeed());
-        List<Visit> visits = order.workload().visits();
+    CompiledLoad(CrowdOrder order, Optional<Recorded> recorded) {
+        profile = order.load();
+        workload = order.workload();
+        stream = LoadStream.of(workload, profile, order.before(), order.seed(), recorded);
+        numbers = order.numbers().stream().mapToInt(Integer::intValue).toArray();
+        List<Visit> visits = workload.visits();
         callsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size()).toArray();
         stepsOfVisit = visits.stream().mapToInt(visit -> visit.calls().size() * visit.repeat()).toArray();
-        firstPart = order.workload().first().size();
+        firstPart = workload.first().size();
         firstCallOfVisit = new int[callsOfVisit.length];
         firstCallOfVisit[0] = firstPart;
         for (int i = 1; i < callsOfVisit.length; i++) {
             firstCallOfVisit[i] = firstCallOfVisit[i - 1] + callsOfVisit[i - 1];
         }
-        warmUpNanos = load.warmUp().toNanos();
-        measuredEndNanos = warmUpNanos + load.measured().toNanos();
-        endNanos = load.total().toNanos();
-        calls = order.workload().calls();
-        capturedNames = order.workload().capturedNames().size();
-        timeoutOf = calls.stream().mapToLong(call -> call.timeout().orElse(load.timeout()).toNanos()).toArray();
+        warmUpNanos = profile.warmUp().toNanos();
+        measuredEndNanos = warmUpNanos + profile.measured().toNanos();
+        endNanos = profile.total().toNanos();
+        calls = workload.calls();
+        capturedNames = workload.capturedNames().size();
+        timeoutOf = calls.stream().mapToLong(call -> call.timeout().orElse(profile.timeout()).toNanos()).toArray();
         longestTimeout = LongStream.of(timeoutOf).max().orElseThrow();
         shortestTimeout = LongStream.of(timeoutOf).min().orElseThrow();
         withinOf = calls.stream()
                 .mapToLong(call -> call.expected().within().map(Duration::toNanos).orElse(Long.MAX_VALUE)).toArray();
-        ThinkTime usual = load instanceof LoadProfile.Closed closed ? closed.thinkTime() : ThinkTime.NONE;
+        ThinkTime usual = profile instanceof LoadProfile.Closed closed ? closed.thinkTime() : ThinkTime.NONE;
         thinkTimeOf = calls.stream().map(call -> call.thinkTime().orElse(usual)).toArray(ThinkTime[]::new);
     }
 
@@ -73,6 +75,11 @@ final class CompiledLoad {
     /** The call at a step of a visit; steps go on through its repetitions. */
     int callOf(int visit, int step) {
         return firstCallOfVisit[visit] + step % callsOfVisit[visit];
+    }
+
+    /** The number under which a call is recorded. */
+    int numberOf(int call) {
+        return numbers[call];
     }
 
     int stepsOf(int visit) {

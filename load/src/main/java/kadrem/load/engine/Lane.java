@@ -1,14 +1,10 @@
 package kadrem.load.engine;
 
+import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.LongSupplier;
 
 import kadrem.core.measure.FailureKind;
-import kadrem.core.measure.Phase;
-import kadrem.core.plan.Arrivals;
-import kadrem.core.study.LoadProfile;
-import kadrem.load.drive.Carrier;
-import kadrem.load.drive.Driver;
 import kadrem.load.net.LaneLoop;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -37,18 +33,27 @@ final class Lane {
     }
 
     private final int number;
-    private final CompiledLoad load;
+    private final int total;
     private final LaneLoop loop;
     private final Poll poll;
-    private final Driver driver;
     private final LongSupplier clock;
     private final TurnWatch turns;
     private final Attention attention;
-    private final Seats seats;
-    private final Examples examples;
-    private final Pace pace;
+    private final List<LaneCrowd> crowds;
+    private final long endNanos;
+    private final long longestTimeout;
     private final LaneSecond second;
-    private final SeatReports reports;
+    private final LaneSecond.Levels levels = new LaneSecond.Levels() {
+        @Override
+        public long backlog(long sinceStart) {
+            return crowds().stream().mapToLong(crowd -> crowd.pace().backlog(sinceStart)).sum();
+        }
+
+        @Override
+        public long intended(long from, long to) {
+            return crowds().stream().mapToLong(crowd -> crowd.pace().intended(from, to)).sum();
+        }
+    };
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
 
     private long startNanos;
@@ -62,26 +67,22 @@ final class Lane {
     /**
      * @param recordsAs number of the lane among those that record together
      * @param number number of the lane among all that make the load
-     * @param clock the nano clock that {@code loop} goes by, and that the driver's instants are of
+     * @param total of them
+     * @param clock the nano clock that {@code loop} goes by, and that the drivers' instants are of
      */
-    Lane(int recordsAs, int number, CompiledLoad load, Arrivals arrivals, LaneLoop loop, Poll poll, Driver driver,
-            Recorder recorder, LongSupplier clock, TurnWatch turns) {
+    Lane(int recordsAs, int number, int total, List<LaneCrowd.Plan> plans, LaneLoop loop, Poll poll, Recorder recorder,
+            LongSupplier clock, TurnWatch turns) {
         this.number = number;
-        this.load = load;
+        this.total = total;
         this.loop = loop;
         this.poll = poll;
-        this.driver = driver;
         this.clock = clock;
         this.turns = turns;
         second = new LaneSecond(recordsAs, loop.connections(), recorder);
         attention = new Attention(clock, turns, second);
-        examples = new Examples(load.calls, load.order.workload().credentials(), recorder, driver::statusWord);
-        reports = new SeatReports(this, load, driver, second, examples);
-        seats = new Seats(this, load);
-        pace = switch (load.order.load()) {
-            case LoadProfile.Closed closed -> new UserPace(this, load, closed);
-            case LoadProfile.Open open -> new ArrivalPace(this, load, arrivals, open);
-        };
+        crowds = plans.stream().map(plan -> new LaneCrowd(this, plan, second, recorder)).toList();
+        endNanos = plans.getFirst().load().endNanos;
+        longestTimeout = plans.stream().mapToLong(plan -> plan.load().longestTimeout).max().orElseThrow();
     }
 
     // ---- life ---------------------------------------------------------------------------------------------------
@@ -91,12 +92,22 @@ final class Lane {
         loop.confine();
         var ready = new CompletableFuture<Void>();
         try {
-            new SeatOpener(seats.openAhead(), loop.eventLoop(), load.order.load().timeout(),
-                    () -> pace.prepare(() -> ready.complete(null))).begin();
+            open(0, ready);
         } catch (RuntimeException | LinkageError fault) {
             ready.completeExceptionally(fault);
         }
         return ready;
+    }
+
+    /** Crowd after crowd, so that never more connections are opened at once than one crowd would. */
+    private void open(int crowd, CompletableFuture<Void> ready) {
+        if (crowd == crowds.size()) {
+            ready.complete(null);
+            return;
+        }
+        LaneCrowd next = crowds.get(crowd);
+        new SeatOpener(next.seats().openAhead(), loop.eventLoop(), next.load().profile.timeout(),
+                () -> next.pace().prepare(() -> open(crowd + 1, ready))).begin();
     }
 
     /** @param start instant from which everything is due */
@@ -106,11 +117,11 @@ final class Lane {
             return;
         }
         running = true;
-        attention.counts(start, pace::heldUp);
+        attention.counts(start, () -> crowds.forEach(crowd -> crowd.pace().heldUp()));
         startNanos = start;
         second.begin(start);
         try {
-            pace.begin();
+            crowds.forEach(crowd -> crowd.pace().begin());
             endIfIdle();
         } catch (RuntimeException | LinkageError fault) {
             fault(fault);
@@ -145,14 +156,24 @@ final class Lane {
 
     private void beginEnding() {
         ending = true;
-        giveUpNanos = startNanos + load.endNanos + load.longestTimeout;
+        giveUpNanos = startNanos + endNanos + longestTimeout;
     }
 
     void endIfIdle() {
-        if (!ended && (ending || pace.isDone()) && second.underWay() == 0 && !pace.hasMore()
-                && !(pace instanceof ArrivalPace arrivals && arrivals.isPausing())) {
+        if (!ended && second.underWay() == 0 && hasNothingMore()) {
             end();
         }
+    }
+
+    /** Whether no crowd has anything to begin; asked with each answer. */
+    private boolean hasNothingMore() {
+        for (int i = 0; i < crowds.size(); i++) {
+            LaneCrowd crowd = crowds.get(i);
+            if (!ending && !crowd.pace().isDone() || !crowd.isIdle()) {
+                return false;
+            }
+        }
+        return true;
     }
 
     private void end() {
@@ -164,22 +185,24 @@ final class Lane {
         try {
             long now = clock.getAsLong();
             if (running) {
-                second.turnTo(now, pace);
+                second.turnTo(now, levels);
             }
-            for (Seat seat : seats.all()) {
-                if (!stopped) {
-                    seat.giveUp(now, FailureKind.TIMEOUT, "");
+            for (LaneCrowd crowd : crowds) {
+                for (Seat seat : crowd.seats().all()) {
+                    if (!stopped) {
+                        seat.giveUp(now, FailureKind.TIMEOUT, "");
+                    }
+                    seat.close();
                 }
-                seat.close();
+                if (!stopped && running) {
+                    crowd.pace().eachUnsent(second);
+                }
+                crowd.examples().deliverSlowest();
             }
-            if (!stopped && running) {
-                pace.eachUnsent(second);
-            }
-            examples.deliverSlowest();
         } catch (RuntimeException | LinkageError fault) {
             fault(fault);
         } finally {
-            second.close(clock.getAsLong(), pace);
+            second.close(clock.getAsLong(), levels);
             finished.complete(null);
         }
     }
@@ -191,10 +214,12 @@ final class Lane {
         try {
             long now = attention.look();
             if (running && now >= second.end()) {
-                second.turnTo(now, pace);
+                second.turnTo(now, levels);
                 turns.remember();
             }
-            seats.giveUpLate(now);
+            for (int i = 0; i < crowds.size(); i++) {
+                crowds.get(i).seats().giveUpLate(now);
+            }
             if (running && !ended) {
                 beginDue(now);
             }
@@ -204,7 +229,7 @@ final class Lane {
     }
 
     private void beginDue(long now) {
-        boolean any = !ending && now - startNanos >= load.endNanos;
+        boolean any = !ending && now - startNanos >= endNanos;
         if (any) {
             // what was due before the end is still begun below, though the lane was held up over the end
             beginEnding();
@@ -212,17 +237,27 @@ final class Lane {
         if (ending && now >= giveUpNanos) {
             end();
         }
+        for (int i = 0; i < crowds.size(); i++) {
+            any |= beginDue(crowds.get(i));
+        }
+        if (!ended && any) {
+            endIfIdle();
+        }
+    }
+
+    /** Begins what is due of one crowd; whether a seat of it waited for that. */
+    private boolean beginDue(LaneCrowd crowd) {
+        Seats seats = crowd.seats();
+        boolean any = false;
         while (!ended && seats.nextDue() <= clock.getAsLong()) {
             long due = seats.nextDue();
             any = true;
-            pace.due(seats.takeDue(), due);
+            crowd.pace().due(seats.takeDue(), due);
         }
         if (!ended) {
-            pace.beginDue();
-            if (any) {
-                endIfIdle();
-            }
+            crowd.pace().beginDue();
         }
+        return any;
     }
 
     /**
@@ -250,11 +285,15 @@ final class Lane {
 
     /** When the lane must look at its clock again. */
     long nextNanos() {
-        long next = Math.min(seats.nextNanos(), second.end());
-        if (running) {
-            next = Math.min(next, Math.min(pace.nextNanos(), ending ? giveUpNanos : startNanos + load.endNanos));
+        long next = second.end();
+        for (int i = 0; i < crowds.size(); i++) {
+            LaneCrowd crowd = crowds.get(i);
+            next = Math.min(next, crowd.seats().nextNanos());
+            if (running) {
+                next = Math.min(next, crowd.pace().nextNanos());
+            }
         }
-        return next;
+        return running ? Math.min(next, ending ? giveUpNanos : startNanos + endNanos) : next;
     }
 
     /** Whether answers are awaited. */
@@ -267,7 +306,7 @@ final class Lane {
         return attention.lastEventNanos();
     }
 
-    // ---- what paces ask for -------------------------------------------------------------------------------------
+    // ---- what crowds ask for ------------------------------------------------------------------------------------
 
     int number() {
         return number;
@@ -275,11 +314,11 @@ final class Lane {
 
     /** Lanes of the whole load. */
     int total() {
-        return load.order.lanes().total();
+        return total;
     }
 
-    Seats seats() {
-        return seats;
+    LaneLoop loop() {
+        return loop;
     }
 
     long now() {
@@ -290,43 +329,14 @@ final class Lane {
         return startNanos;
     }
 
-    Phase phaseOf(long due) {
-        return running ? load.phaseAt(due - startNanos) : Phase.WARM_UP;
-    }
-
-    Carrier newCarrier(Seat seat) {
-        return driver.newCarrier(loop, seat);
-    }
-
-    /** Begins the seat's visit that was just drawn. */
-    void beginVisit(Seat seat, long due, long ready) {
-        seat.visitLateNanos = 0;
-        seat.carrier().beginVisit();
-        callNext(seat, due, ready);
-    }
-
-    /**
-     * Begins the next call of the seat's visit.
-     *
-     * @param ready when it would have begun with every send on time
-     */
-    void callNext(Seat seat, long due, long ready) {
-        int call = seat.visit.next();
-        seat.begin(due, ready, phaseOf(due), load.timeoutOf(call), clock.getAsLong());
-    }
-
     // ---- what seats tell ----------------------------------------------------------------------------------------
-
-    SeatReports reports() {
-        return reports;
-    }
 
     /** Seconds that are over by now are told. */
     void turnTo(long now) {
         assert loop.eventLoop().inEventLoop() : "a lane is confined to its thread";
         attention.see(now);
         if (running) {
-            second.turnTo(now, pace);
+            second.turnTo(now, levels);
         }
     }
 
@@ -351,8 +361,8 @@ final class Lane {
         try {
             if (seat.busy && !ended) {
                 seat.giveUp(clock.getAsLong(), FailureKind.GENERATOR, String.valueOf(fault));
-            } else if (!ended && !seat.waits && !pace.holds(seat)) {
-                pace.answered(seat, clock.getAsLong(), VisitCursor.Next.NOTHING, true, 0);
+            } else if (!ended && !seat.waits && !seat.crowd().pace().holds(seat)) {
+                seat.crowd().pace().answered(seat, clock.getAsLong(), VisitCursor.Next.NOTHING, true, 0);
                 endIfIdle();
             }
         } catch (RuntimeException | LinkageError again) {
@@ -374,21 +384,23 @@ final class Lane {
 
     // ---- what is left -------------------------------------------------------------------------------------------
 
-    Pace pace() {
-        return pace;
+    List<LaneCrowd> crowds() {
+        return crowds;
     }
 
     /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
-    long intendedMeasured() {
-        return pace.intended(load.warmUpNanos, load.measuredEndNanos);
+    static long intendedMeasured(LaneCrowd crowd) {
+        return crowd.pace().intended(crowd.load().warmUpNanos, crowd.load().measuredEndNanos);
     }
 
     /** Whether all that was asked for was done before the time was over; only with a number of visits. */
     boolean isDoneEarly() {
-        return load.order.load().course().visits().isPresent() && !stopped && lastMeasuredEnd() < load.measuredEndNanos;
+        return !stopped && crowds.stream().allMatch(crowd -> crowd.load().profile.course().visits().isPresent()
+                && lastMeasuredEnd() < crowd.load().measuredEndNanos);
     }
 
+    /** When the last call of the measured part ended, after the start. */
     long lastMeasuredEnd() {
-        return reports.lastMeasuredEnd();
+        return crowds.stream().mapToLong(crowd -> crowd.reports().lastMeasuredEnd()).max().orElseThrow();
     }
 }

@@ -27,7 +27,7 @@ final class LaneSecond {
     private int underWay;
     private long changedNanos;
 
-    /** What the pace tells of a second when it is over, in nanoseconds after the start. */
+    /** What is told of a second when it is over, in nanoseconds after the start. */
     interface Levels {
         long backlog(long sinceStart);
 
@@ -102,7 +102,7 @@ final class LaneSecond {
     }
 
     private CallTally of(Seat seat) {
-        return tally.call(seat.call(), seat.phase);
+        return tally.call(seat.recordedAs(), seat.phase);
     }
 
     void begun(Seat seat) {

@@ -32,7 +32,7 @@ import kadrem.load.net.Transport;
  * One run of a load profile against one address:
  *
  * <pre>
- * LoadRun run = LoadRun.prepare(order, driver, transport, listener); // connections are opened, first parts made
+ * LoadRun run = LoadRun.prepare(order, drivers, transport, listener); // connections are opened, first parts made
  * run.begin(System.nanoTime() + 200_000_000); // the instant from which everything is due
  * run.await();
  * LoadResult result = run.result();
@@ -42,25 +42,25 @@ import kadrem.load.net.Transport;
  */
 public final class LoadRun implements AutoCloseable {
     private final LoadOrder order;
+    private final List<CrowdOrder> crowds;
     private final Pacing pacing;
     /** Whether threads that wait for answers make the calls, and share the processors of the lanes. */
     private final boolean waitsOnThreads;
     private final List<LaneThread> lanes = new ArrayList<>();
     private final Recorder recorder;
 
-    private LoadRun(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
+    private LoadRun(LoadOrder order, List<Driver> drivers, Transport transport, LoadListener listener) {
         this.order = order;
         LaneShare share = order.lanes();
-        waitsOnThreads = Drivers.waitsOnThreads(order.address());
+        crowds = order.crowds();
+        waitsOnThreads = crowds.stream().anyMatch(crowd -> Drivers.waitsOnThreads(crowd.reach().address()));
         pacing = order.pacing().orElseGet(() -> Pacing.fitting(Runtime.getRuntime().availableProcessors(),
                 share.count()));
         recorder = new Recorder(share.count(), order.workload().calls().size(), listener);
-        Optional<Recorded> recorded = recorded(order.load());
-        var load = new CompiledLoad(order, recorded);
-        Arrivals arrivals = recorded.<Arrivals>map(one -> one)
-                .orElseGet(() -> order.load() instanceof LoadProfile.Open open
-                        ? Arrivals.of(open, order.streamSeed())
-                        : Arrivals.NONE);
+        var plans = new ArrayList<LaneCrowd.Plan>();
+        for (int i = 0; i < crowds.size(); i++) {
+            plans.add(plan(crowds.get(i), drivers.get(i)));
+        }
         for (int i = 0; i < share.count(); i++) {
             int lane = i;
             var processors = new BitSet();
@@ -68,19 +68,28 @@ public final class LoadRun implements AutoCloseable {
                 processors.set(order.processors().get(i));
             }
             lanes.add(new LaneThread(share.first() + i, transport, pacing, processors,
-                    parts -> new Lane(lane, share.first() + lane, load, arrivals, parts.loop(), parts.poll(), driver,
+                    parts -> new Lane(lane, share.first() + lane, share.total(), plans, parts.loop(), parts.poll(),
                             recorder, System::nanoTime, parts.turns())));
         }
     }
 
+    private static LaneCrowd.Plan plan(CrowdOrder crowd, Driver driver) {
+        Optional<Recorded> recorded = recorded(crowd);
+        Arrivals arrivals = recorded.<Arrivals>map(one -> one)
+                .orElseGet(() -> crowd.load() instanceof LoadProfile.Open open
+                        ? Arrivals.of(open, crowd.seed())
+                        : Arrivals.NONE);
+        return new LaneCrowd.Plan(new CompiledLoad(crowd, recorded), arrivals, driver);
+    }
+
     /** The arrivals of a timeline, in memory that is mapped to their file. */
-    private static Optional<Recorded> recorded(LoadProfile load) {
-        if (!(load instanceof LoadProfile.Open open) || open.timeline().isEmpty()) {
+    private static Optional<Recorded> recorded(CrowdOrder crowd) {
+        if (!(crowd.load() instanceof LoadProfile.Open open) || open.timeline().isEmpty()) {
             return Optional.empty();
         }
         Timeline timeline = open.timeline().get();
         try (FileChannel file = FileChannel.open(Path.of(timeline.ready()))) {
-            return Optional.of(Recorded.of(open, timeline,
+            return Optional.of(Recorded.of(open, crowd.crowd().start(), timeline,
                     Instants.in(file.map(FileChannel.MapMode.READ_ONLY, 0, file.size(), Arena.ofAuto()))));
         } catch (IOException cause) {
             throw new UncheckedIOException("the arrivals of " + timeline.file() + " cannot be had", cause);
@@ -90,9 +99,11 @@ public final class LoadRun implements AutoCloseable {
     /**
      * Opens the connections and makes what belongs ahead of the load; a connection that cannot be opened is tried again by its
      * first call.
+     *
+     * @param drivers one for each crowd of the order
      */
-    public static LoadRun prepare(LoadOrder order, Driver driver, Transport transport, LoadListener listener) {
-        var run = new LoadRun(order, driver, transport, listener);
+    public static LoadRun prepare(LoadOrder order, List<Driver> drivers, Transport transport, LoadListener listener) {
+        var run = new LoadRun(order, drivers, transport, listener);
         List<CompletableFuture<Void>> opened = run.lanes.stream().map(LaneThread::start).toList();
         try {
             opened.forEach(future -> future.orTimeout(90, TimeUnit.SECONDS).join());
@@ -150,16 +161,27 @@ public final class LoadRun implements AutoCloseable {
         recorder.finish();
         List<Lane> ended = lanes.stream().map(LaneThread::lane).toList();
         boolean stopped = ended.stream().anyMatch(Lane::wasStopped);
-        StreamDigest stream = switch (order.load()) {
+        var streams = new ArrayList<StreamDigest>();
+        var begun = new ArrayList<LoadResult.Begun>();
+        for (int i = 0; i < crowds.size(); i++) {
+            int number = i;
+            List<LaneCrowd> shares = ended.stream().map(lane -> lane.crowds().get(number)).toList();
+            streams.add(digest(crowds.get(i).load(), shares.stream().map(LaneCrowd::pace).toList()));
+            begun.add(new LoadResult.Begun(crowds.get(i).crowd().name(),
+                    shares.stream().mapToLong(Lane::intendedMeasured).sum(),
+                    shares.stream().mapToLong(share -> share.pace().begunMeasured()).sum()));
+        }
+        return new LoadResult(StreamDigest.of(streams), begun, stopped, seconds(ended), recorder.lost());
+    }
+
+    private static StreamDigest digest(LoadProfile.Single load, List<Pace> paces) {
+        return switch (load) {
             case LoadProfile.Closed _ -> UserDigest
-                    .combine(ended.stream().flatMap(lane -> lane.pace().userDigests().stream()).toList());
+                    .combine(paces.stream().flatMap(pace -> pace.userDigests().stream()).toList());
             case LoadProfile.Open _ -> new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(
-                    ended.stream().mapToLong(lane -> lane.pace().begun()).sum(),
-                    ended.stream().mapToLong(lane -> lane.pace().arrivalHashes()).sum())));
+                    paces.stream().mapToLong(Pace::begun).sum(),
+                    paces.stream().mapToLong(Pace::arrivalHashes).sum())));
         };
-        return new LoadResult(stream, ended.stream().mapToLong(Lane::intendedMeasured).sum(),
-                ended.stream().mapToLong(lane -> lane.pace().begunMeasured()).sum(), stopped, seconds(ended),
-                recorder.lost());
     }
 
     private OptionalDouble seconds(List<Lane> ended) {

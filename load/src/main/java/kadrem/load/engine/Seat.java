@@ -10,11 +10,12 @@ import kadrem.load.drive.Carrier;
  * here; what breaks behind it is a fault of Kadrem's own and never the candidate's. Confined to its lane.
  */
 final class Seat implements Carrier.Listener {
-    /** Number of the seat in the run, and of the user in the closed model. */
+    /** Number of the seat among its crowd's in the run, and of the user in the closed model. */
     final int number;
     final VisitCursor visit;
     final CallValues values;
-    private final Lane lane;
+    private final LaneCrowd crowd;
+    private final CompiledLoad load;
     private final Carrier carrier;
 
     long timeoutNanos;
@@ -48,16 +49,27 @@ final class Seat implements Carrier.Listener {
     boolean waits;
     VisitCursor.Next goesOnWith = VisitCursor.Next.NOTHING;
 
-    Seat(Lane lane, int number, CompiledLoad load) {
-        this.lane = lane;
+    Seat(LaneCrowd crowd, int number, CompiledLoad load) {
+        this.crowd = crowd;
+        this.load = load;
         this.number = number;
         visit = new VisitCursor(load);
         values = new CallValues(visit.draw, load.capturedNames);
-        carrier = lane.newCarrier(this);
+        carrier = crowd.newCarrier(this);
     }
 
+    /** Number of the present call among its crowd's. */
     int call() {
         return visit.call();
+    }
+
+    /** Number under which the present call is recorded. */
+    int recordedAs() {
+        return load.numberOf(visit.call());
+    }
+
+    LaneCrowd crowd() {
+        return crowd;
     }
 
     Carrier carrier() {
@@ -79,11 +91,11 @@ final class Seat implements Carrier.Listener {
         partNanos = 0;
         piecesNanos = 0;
         lookedInto = false;
-        lane.reports().begun(this);
+        crowd.reports().begun(this);
         try {
             carrier.send(visit.call(), values);
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 
@@ -117,9 +129,9 @@ final class Seat implements Carrier.Listener {
             sentNanos = nanos;
             // the time to connect is the candidate's, and comes after the generator's part
             lateNanos = Math.max(0, (connectedNow ? beganNanos : nanos) - readyNanos);
-            lane.reports().sent(this, nanos, bytes);
+            crowd.reports().sent(this, nanos, bytes);
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 
@@ -127,19 +139,19 @@ final class Seat implements Carrier.Listener {
     public void connected(long connectNanos, long handshakeNanos) {
         try {
             connectedNow = true;
-            lane.reports().connected(connectNanos, handshakeNanos);
+            crowd.reports().connected(connectNanos, handshakeNanos);
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 
     @Override
     public void part(long nanos) {
         try {
-            lane.reports().part(this, nanos);
+            crowd.reports().part(this, nanos);
             partNanos = nanos;
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 
@@ -159,9 +171,9 @@ final class Seat implements Carrier.Listener {
     public void good(long nanos, int status, long bytes) {
         busy = false;
         try {
-            lane.reports().good(this, nanos, status, bytes);
+            crowd.reports().good(this, nanos, status, bytes);
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 
@@ -169,9 +181,9 @@ final class Seat implements Carrier.Listener {
     public void failed(long nanos, FailureKind kind, int status, long bytes, String detail) {
         busy = false;
         try {
-            lane.reports().failed(this, nanos, kind, status, bytes, detail);
+            crowd.reports().failed(this, nanos, kind, status, bytes, detail);
         } catch (RuntimeException | LinkageError fault) {
-            lane.fault(this, fault);
+            crowd.lane().fault(this, fault);
         }
     }
 }

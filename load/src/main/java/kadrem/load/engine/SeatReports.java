@@ -7,14 +7,16 @@ import kadrem.load.drive.Driver;
 /** What seats tell of their calls, counted into the second under way and handed on to the lane's pace. Confined to the lane. */
 final class SeatReports {
     private final Lane lane;
+    private final LaneCrowd crowd;
     private final CompiledLoad load;
     private final Driver driver;
     private final LaneSecond second;
     private final Examples examples;
     private long lastMeasuredEnd;
 
-    SeatReports(Lane lane, CompiledLoad load, Driver driver, LaneSecond second, Examples examples) {
+    SeatReports(Lane lane, LaneCrowd crowd, CompiledLoad load, Driver driver, LaneSecond second, Examples examples) {
         this.lane = lane;
+        this.crowd = crowd;
         this.load = load;
         this.driver = driver;
         this.second = second;
@@ -91,12 +93,12 @@ final class SeatReports {
             FailureKind why = next == VisitCursor.Next.CANNOT_BEGIN
                     ? FailureKind.FIRST_PART
                     : FailureKind.EARLIER_CALL;
-            seat.visit.eachLeft(call -> second.notMade(call, seat.phase, why));
+            seat.visit.eachLeft(call -> second.notMade(load.numberOf(call), seat.phase, why));
         } else if (next == VisitCursor.Next.VISIT || next == VisitCursor.Next.INTRODUCED) {
             seat.values.user().introduce(seat.values);
         }
         if (!lane.isEnded()) {
-            lane.pace().answered(seat, now, next, unreachable, pause);
+            crowd.pace().answered(seat, now, next, unreachable, pause);
             if (lane.isRunning()) {
                 lane.endIfIdle();
             }

@@ -4,38 +4,38 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
-/** The connections of a lane: those that are open, those that wait for an instant, and those whose answer is too late. Confined to the lane. */
+/** The connections of a lane's crowd: those that are open, those that wait for an instant, and those whose answer is too late. Confined to the crowd. */
 final class Seats {
     private static final long MIN_SWEEP_NANOS = TimeUnit.MILLISECONDS.toNanos(5);
     private static final long MAX_SWEEP_NANOS = TimeUnit.MILLISECONDS.toNanos(100);
     /** Looks at each time limit, so that none is missed by more than a part of it. */
     private static final int SWEEPS_IN_A_TIMEOUT = 20;
 
-    private final Lane lane;
+    private final LaneCrowd crowd;
     private final CompiledLoad load;
     private final List<Seat> seats = new ArrayList<>();
     private final DueQueue<Seat> waiting = new DueQueue<>();
     private final long sweepNanos;
     private long nextSweep = Long.MIN_VALUE;
 
-    Seats(Lane lane, CompiledLoad load) {
-        this.lane = lane;
+    Seats(LaneCrowd crowd, CompiledLoad load) {
+        this.crowd = crowd;
         this.load = load;
         sweepNanos = Math.clamp(load.shortestTimeout / SWEEPS_IN_A_TIMEOUT, MIN_SWEEP_NANOS, MAX_SWEEP_NANOS);
     }
 
     /** Makes those that are opened before the load begins. */
     List<Seat> openAhead() {
-        int connections = load.order.load().connections();
-        for (int seat = lane.number(); seat < connections; seat += lane.total()) {
-            seats.add(new Seat(lane, seat, load));
+        int connections = load.profile.connections();
+        for (int seat = crowd.number(); seat < connections; seat += crowd.total()) {
+            seats.add(new Seat(crowd, seat, load));
         }
         return seats;
     }
 
     /** A further connection, which its first call makes. */
     Seat add() {
-        var seat = new Seat(lane, lane.number() + seats.size() * lane.total(), load);
+        var seat = new Seat(crowd, crowd.number() + seats.size() * crowd.total(), load);
         seats.add(seat);
         return seat;
     }

@@ -18,7 +18,7 @@ final class UserPace implements Pace {
     /** Pause after a failed connect, so that a candidate that is down is not hit by a storm of attempts. */
     private static final long UNREACHABLE_PAUSE = 50_000_000L;
 
-    private final Lane lane;
+    private final LaneCrowd crowd;
     private final CompiledLoad load;
     /** Distance of two visits of a user; 0 without a pace. */
     private final long paceNanos;
@@ -56,8 +56,8 @@ final class UserPace implements Pace {
         }
     }
 
-    UserPace(Lane lane, CompiledLoad load, LoadProfile.Closed closed) {
-        this.lane = lane;
+    UserPace(LaneCrowd crowd, CompiledLoad load, LoadProfile.Closed closed) {
+        this.crowd = crowd;
         this.load = load;
         this.closed = closed;
         paceNanos = closed.pace().map(Duration::toNanos).orElse(0L);
@@ -67,12 +67,12 @@ final class UserPace implements Pace {
     }
 
     private User of(Seat seat) {
-        return users.get((seat.number - lane.number()) / lane.total());
+        return users.get((seat.number - crowd.number()) / crowd.total());
     }
 
     @Override
     public void prepare(Runnable whenReady) {
-        for (Seat seat : lane.seats().all()) {
+        for (Seat seat : crowd.seats().all()) {
             users.add(new User(seat.number, curve.stays(seat.number),
                     closed.course().visits().orElse(Long.MAX_VALUE)));
         }
@@ -87,8 +87,8 @@ final class UserPace implements Pace {
 
     @Override
     public void begin() {
-        for (int i = 0; i < lane.seats().size(); i++) {
-            comeBack(lane.seats().all().get(i));
+        for (int i = 0; i < crowd.seats().size(); i++) {
+            comeBack(crowd.seats().all().get(i));
         }
     }
 
@@ -116,8 +116,8 @@ final class UserPace implements Pace {
             return;
         }
         Curve.Stay stay = user.stays.get(user.stay);
-        user.staysUntil = lane.startNanos() + stay.toNanos();
-        user.paceStart = lane.startNanos() + stay.fromNanos() + (stay.atOnce() ? spread(seat.number) : 0);
+        user.staysUntil = crowd.startNanos() + stay.toNanos();
+        user.paceStart = crowd.startNanos() + stay.fromNanos() + (stay.atOnce() ? spread(seat.number) : 0);
         user.pacedVisits = 0;
         later(seat, user, user.paceStart, VisitCursor.Next.NOTHING);
     }
@@ -147,16 +147,16 @@ final class UserPace implements Pace {
     private void later(Seat seat, User user, long due, VisitCursor.Next next) {
         if (due >= user.staysUntil) {
             comeBack(seat);
-        } else if (paceNanos > 0 && due <= lane.now()) {
+        } else if (paceNanos > 0 && due <= crowd.now()) {
             next(seat, user, due, next);
         } else {
-            lane.seats().wait(seat, due, next);
+            crowd.seats().wait(seat, due, next);
         }
     }
 
     @Override
     public void due(Seat seat, long dueNanos) {
-        if (!lane.isEnding() || paceNanos > 0) {
+        if (!crowd.isEnding() || paceNanos > 0) {
             next(seat, of(seat), dueNanos, seat.goesOnWith);
         }
     }
@@ -165,17 +165,17 @@ final class UserPace implements Pace {
         if (due >= user.staysUntil) {
             comeBack(seat);
         } else if (next == VisitCursor.Next.CALL || next == VisitCursor.Next.VISIT) {
-            lane.callNext(seat, due, due);
+            crowd.callNext(seat, due, due);
         } else {
             visit(seat, user, due);
         }
     }
 
     private void visit(Seat seat, User user, long due) {
-        boolean measured = lane.phaseOf(due) == Phase.MEASURED;
+        boolean measured = crowd.phaseOf(due) == Phase.MEASURED;
         if (counted && (measured
                 ? user.visitsLeft-- <= 0
-                : due - lane.startNanos() >= load.measuredEndNanos)) {
+                : due - crowd.startNanos() >= load.measuredEndNanos)) {
             leave(user);
             return;
         }
@@ -186,7 +186,7 @@ final class UserPace implements Pace {
         user.digest.add(seat.visit.draw);
         user.pacedVisits++;
         seat.visit.begin(!seat.values.user().isIntroduced());
-        lane.beginVisit(seat, due, paceNanos > 0 ? Math.max(due, user.freeSince) : due);
+        crowd.beginVisit(seat, due, paceNanos > 0 ? Math.max(due, user.freeSince) : due);
     }
 
     /** Users with a pace make the visits that were due before the end, as late arrivals do. */
@@ -215,7 +215,7 @@ final class UserPace implements Pace {
     public long backlog(long sinceStart) {
         long waiting = 0;
         if (paceNanos > 0) {
-            long until = lane.startNanos() + Math.min(sinceStart, load.endNanos);
+            long until = crowd.startNanos() + Math.min(sinceStart, load.endNanos);
             for (int i = 0; i < users.size(); i++) {
                 User user = users.get(i);
                 if (!user.done && user.stay >= 0) {
@@ -239,7 +239,7 @@ final class UserPace implements Pace {
             for (int i = 0; i < users.size(); i++) {
                 for (Curve.Stay stay : users.get(i).stays) {
                     long first = stay.fromNanos()
-                            + (stay.atOnce() ? spread(lane.number() + (long) i * lane.total()) : 0);
+                            + (stay.atOnce() ? spread(crowd.number() + (long) i * crowd.total()) : 0);
                     due += paced(first, Math.min(to, stay.toNanos()))
                             - paced(first, Math.min(from, stay.toNanos()));
                 }

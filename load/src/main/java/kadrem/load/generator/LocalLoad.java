@@ -2,6 +2,8 @@ package kadrem.load.generator;
 
 import java.lang.management.GarbageCollectorMXBean;
 import java.lang.management.ManagementFactory;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.OptionalLong;
 
 import kadrem.core.measure.LatencySummary;
@@ -9,7 +11,9 @@ import kadrem.load.drive.Driver;
 import kadrem.load.drive.DriverOrder;
 import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Secrets;
+import kadrem.load.drive.Spent;
 import kadrem.load.content.UnusableCall;
+import kadrem.load.engine.CrowdOrder;
 import kadrem.load.engine.GeneratorUsage;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
@@ -26,24 +30,32 @@ public final class LocalLoad implements LoadSession {
     public static final LoadMaker MAKER = LocalLoad::prepare;
 
     private final LoadOrder order;
-    private final Driver driver;
+    private final List<Driver> drivers;
     private final LoadRun run;
     private final CollectorWatch collector = new CollectorWatch();
 
-    private LocalLoad(LoadOrder order, Driver driver, LoadListener listener) {
+    private LocalLoad(LoadOrder order, List<Driver> drivers, LoadListener listener) {
         this.order = order;
-        this.driver = driver;
-        run = LoadRun.prepare(order, driver, Transport.best(), listener);
+        this.drivers = List.copyOf(drivers);
+        run = LoadRun.prepare(order, drivers, Transport.best(), listener);
     }
 
     private static LoadSession prepare(LoadOrder order, Secrets secrets, LoadListener listener) throws UnusableCall {
-        Driver driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(),
-                order.load().timeout(), secrets, Transport.best(), order.load().connections()));
+        var drivers = new ArrayList<Driver>();
+        boolean made = false;
         try {
-            return new LocalLoad(order, driver, listener);
-        } catch (RuntimeException failure) {
-            driver.close();
-            throw failure;
+            for (CrowdOrder crowd : order.crowds()) {
+                drivers.add(Drivers.open(new DriverOrder(crowd.reach().address(), crowd.reach().access(),
+                        crowd.workload(), crowd.load().timeout(), secrets, Transport.best(),
+                        crowd.load().connections())));
+            }
+            var load = new LocalLoad(order, drivers, listener);
+            made = true;
+            return load;
+        } finally {
+            if (!made) {
+                drivers.forEach(Driver::close);
+            }
         }
     }
 
@@ -80,7 +92,8 @@ public final class LocalLoad implements LoadSession {
     @Override
     public GeneratorUsage usage() {
         return new GeneratorUsage(run.laneCpuNanos(), order.address().port() == 0 ? 0 : run.userCpuNanos(),
-                collectorMillis(), compilerMillis(), driver.spent());
+                collectorMillis(), compilerMillis(),
+                drivers.stream().flatMap(driver -> driver.spent().stream()).reduce(Spent::plus));
     }
 
     private static long collectorMillis() {
@@ -109,7 +122,7 @@ public final class LocalLoad implements LoadSession {
     @Override
     public void close() {
         run.close();
-        driver.close();
+        drivers.forEach(Driver::close);
         collector.close();
     }
 }
