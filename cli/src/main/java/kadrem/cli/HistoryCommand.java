@@ -75,7 +75,7 @@ final class HistoryCommand implements Callable<Integer> {
                         .orElse(Metric.P95)
                 : Metric.byId(metric.get()).orElseThrow(() -> new Main.BadInput("\"" + metric.get()
                         + "\" is no metric. Use one of: "
-                        + String.join(", ", java.util.Arrays.stream(Metric.values()).map(Metric::id).toList()) + "."));
+                        + String.join(", ", Metric.all().stream().map(Metric::id).toList()) + "."));
         HistoryFile.Found found = HistoryFile.read(file.folder());
         found.unreadable().forEach(sentence -> spec.commandLine().getErr().println("note: " + sentence));
         History history = History.of(shown, found.of(id));

@@ -120,7 +120,7 @@ final class TryCommand implements Callable<Integer> {
                 + (uri.getRawQuery() == null ? "" : "?" + uri.getRawQuery());
         var call = Call.of("call", method, path).withBody(body);
         var workload = new Workload(List.of(), List.of(new Visit("visit", 1, List.of(call))));
-        LoadProfile load = load();
+        LoadProfile.Single load = load();
         var access = new Access(new SignIn.None(),
                 new Tls(!insecure, Optional.empty(), Optional.empty(), Optional.empty()));
         var order = new LoadOrder(address, access, workload, load, 1, LoadOrder.defaultLanes()).paced(pacing);
@@ -167,7 +167,7 @@ final class TryCommand implements Callable<Integer> {
                 + " http://127.0.0.1:8080/berths/7");
     }
 
-    private LoadProfile load() throws Main.BadInput {
+    private LoadProfile.Single load() throws Main.BadInput {
         if (model.arrivals.isPresent()) {
             int limit = connectionLimit.orElse(Math.max(connections, LoadProfile.Open.USUAL_LIMIT));
             if (limit < connections) {
@@ -180,14 +180,14 @@ final class TryCommand implements Callable<Integer> {
         return new LoadProfile.Closed(model.users.orElse(USUAL_USERS), thinkTime, warmUp, measured, timeout);
     }
 
-    private static String progress(SecondSummary second, LoadProfile load) {
+    private static String progress(SecondSummary second, LoadProfile.Single load) {
         long total = load.total().toSeconds();
         return String.format(java.util.Locale.ROOT, "%3d of %d s   %s/s   p50 %s   p99 %s   failed %d      ",
                 second.second() + 1, total, Written.significant(second.good()), Written.duration(second.p50()),
                 Written.duration(second.p99()), second.failedTotal());
     }
 
-    private void print(MeasuredRun.Result result, LoadProfile load) {
+    private void print(MeasuredRun.Result result, LoadProfile.Single load) {
         PrintWriter out = spec.commandLine().getOut();
         if (format == Main.Format.json) {
             out.println(TrialJson.write(url, load, result.figures(), result.soundness(), result.generator()));
@@ -200,7 +200,7 @@ final class TryCommand implements Callable<Integer> {
         out.flush();
     }
 
-    private String text(MeasuredRun.Result result, LoadProfile load) {
+    private String text(MeasuredRun.Result result, LoadProfile.Single load) {
         RunFigures figures = result.figures();
         var text = new StringBuilder();
         text.append(url).append(": ").append(switch (load) {

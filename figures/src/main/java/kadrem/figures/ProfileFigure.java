@@ -30,28 +30,24 @@ public final class ProfileFigure {
     /** Ends of the two axes: seconds, and users or arrivals a second. */
     public record Axes(double seconds, double level) {
         /** Axes with some room around a load. */
-        public static Axes of(LoadProfile load) {
+        public static Axes of(LoadProfile.Single load) {
             return new Axes(Math.max(1, Curve.of(load).length()) * ROOM_BEHIND,
                     Math.max(1, Math.max(load.shape().peak(), load.course().warmUpLevel().orElse(0))) * ROOM_ABOVE);
         }
     }
 
-    public static JFreeChart chart(FigureTheme theme, LoadProfile load) {
+    public static JFreeChart chart(FigureTheme theme, LoadProfile.Single load) {
         return chart(theme, load, Axes.of(load));
     }
 
     /** @param axes where the axes end; they stay while a curve is dragged */
-    public static JFreeChart chart(FigureTheme theme, LoadProfile load, Axes axes) {
+    public static JFreeChart chart(FigureTheme theme, LoadProfile.Single load, Axes axes) {
         return load.course().search().isPresent()
                 ? levels(theme, load, load.course().search().get())
                 : profile(theme, load, axes);
     }
 
-    private static String unit(LoadProfile load) {
-        return load instanceof LoadProfile.Open ? "arrivals/s" : "users";
-    }
-
-    private static JFreeChart profile(FigureTheme theme, LoadProfile load, Axes axes) {
+    private static JFreeChart profile(FigureTheme theme, LoadProfile.Single load, Axes axes) {
         var series = new XYSeries("load", false, true);
         Curve curve = Curve.of(load);
         curve.corners().forEach(corner -> series.add(corner[0], corner[1]));
@@ -73,18 +69,18 @@ public final class ProfileFigure {
         String held = load.timeline().isPresent()
                 ? ", " + load.timeline().get().all() + " arrivals as they came"
                 : load.shape().isFlat()
-                        ? " at " + Written.significant(load.shape().peak()) + " " + unit(load)
+                        ? " at " + Written.significant(load.shape().peak()) + " " + load.unit()
                         : ", " + Written.significant(Curve.of(load.shape()).area())
                                 + (load instanceof LoadProfile.Open ? " arrivals" : " user-seconds");
         note(theme, plot, (warmUp + end) / 2, labelled, "measured part, " + seconds(end - warmUp) + held, true);
         return chart;
     }
 
-    private static String seconds(double seconds) {
+    static String seconds(double seconds) {
         return seconds < 600 ? Written.significant(seconds) + " s" : Written.significant(seconds / 60) + " min";
     }
 
-    private static XYPlot plot(FigureTheme theme, XYSeries series, LoadProfile load, Axes axes) {
+    private static XYPlot plot(FigureTheme theme, XYSeries series, LoadProfile.Single load, Axes axes) {
         Color accent = theme.accent();
         var area = new XYAreaRenderer(XYAreaRenderer.AREA);
         area.setSeriesPaint(0, new Color(accent.getRed(), accent.getGreen(), accent.getBlue(), 55));
@@ -105,7 +101,7 @@ public final class ProfileFigure {
     }
 
     /** Levels rise by equal stairs where each is a multiple of the one before, so that the low ones can be seen too. */
-    private static JFreeChart levels(FigureTheme theme, LoadProfile load, LevelSearch search) {
+    private static JFreeChart levels(FigureTheme theme, LoadProfile.Single load, LevelSearch search) {
         List<Double> levels = planned(search);
         boolean byFactor = !(search instanceof LevelSearch.Ladder ladder && ladder.step() > 0);
         double length = load.total().toSeconds();
@@ -133,7 +129,7 @@ public final class ProfileFigure {
         String words = switch (search) {
             case LevelSearch.Ladder _ ->
                 "levels of " + seconds(load.measured().toSeconds()) + ", each after a warm-up, in "
-                        + unit(load) + "; it ends where throughput stops growing or a requirement breaks";
+                        + load.unit() + "; it ends where throughput stops growing or a requirement breaks";
             case LevelSearch.Ceiling ceiling -> "upwards until a requirement breaks, at most "
                     + Written.significant(ceiling.to()) + " arrivals/s; then between the last two, each a whole run";
         };

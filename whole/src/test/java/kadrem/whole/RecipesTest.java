@@ -77,7 +77,7 @@ class RecipesTest {
     void aMetricIsInGrammarAndTables() throws IOException {
         String schema = read("docs/schemas/study.schema.json");
         String fields = read("docs/study-fields.md");
-        for (Metric metric : Metric.values()) {
+        for (Metric metric : Metric.all()) {
             assertThat(schema).as("study.yaml").contains("\"" + metric.id() + "\"");
             assertThat(fields).as("tables of fields").contains(metric.id());
             assertThat(metric.usualMargin().size()).isPositive();

@@ -58,6 +58,10 @@ public final class FindLoad {
             throws NotDone, InterruptedException {
         Preflight.requireAsking(file);
         MeasuredStudy study = file.measured();
+        if (study.load().single().isEmpty()) {
+            return new Found(List.of(), Optional.empty(),
+                    List.of("The study has crowds, each with a load of its own: say in Load how much each is"));
+        }
         List<Probe> probes;
         try (StudyLock _ = Measurement.lock(file); var generator = new GeneratorProcess()) {
             probes = new Probing(study, file.folder(), Program.command(), generator, isUp, told).run();

@@ -29,9 +29,24 @@ final class QuestionCheck {
                         "names " + decider.metric().id() + " a second time", "Remove one of the two.");
             }
         }
+        for (int i = 0; i < question.deciders().size(); i++) {
+            part(study, "question.decide[" + i + "].of", question.deciders().get(i).metric(), findings);
+        }
+        for (int i = 0; i < question.requirements().size(); i++) {
+            part(study, "question.require[" + i + "].of", question.requirements().get(i).metric(), findings);
+        }
         question.factors().forEach(factor -> factor.scores().keySet().stream()
                 .filter(id -> study.candidate(id).isEmpty())
                 .forEach(id -> findings.warning("question.judge",
                         "judges \"" + id + "\", which is not the id of a candidate", "Use one of: " + ids + ".")));
+    }
+
+    private static void part(Study study, String path, Metric metric, Findings findings) {
+        if (!metric.of().isEmpty() && !study.parts().contains(metric.of())) {
+            findings.error(path, "is \"" + metric.of() + "\", which is no crowd and no call of the study",
+                    study.parts().isEmpty()
+                            ? "Remove it."
+                            : "Use one of: " + String.join(", ", study.parts()) + ".");
+        }
     }
 }

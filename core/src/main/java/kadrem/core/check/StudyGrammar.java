@@ -72,7 +72,7 @@ public final class StudyGrammar {
                         line("name", "what people call it", "Thread pool")), "(a list of candidates)"),
                 someGroups("figures", Group.of("a table of figures",
                         line("file", "CSV file, seen from the study", "figures/p99.csv").needed(),
-                        metric(List.of(Metric.values()), "p99").needed(),
+                        metric(Metric.all(), "p99").needed(),
                         line("unit", "of the figures in the file", "ms")), "{file: figures/p99.csv, metric: p99}"),
                 group("soundness", soundness(), "{limits: {late: 10%}}"),
                 group("plan", plan(), "{rounds: 7}")));
@@ -92,18 +92,23 @@ public final class StudyGrammar {
         return oneOf("metric", "which figure", metrics.stream().map(Metric::id).toList(), example);
     }
 
+    /** Of which crowd or call a metric is. */
+    private static Field part() {
+        return line("of", "the crowd or the call that it is of", "readers").otherwise("all calls");
+    }
+
     private static Field weight() {
         return number("weight", "beside the other metrics and factors", 0, 1000, "2").usually("1");
     }
 
     private static Group question() {
         Group decide = Group.of("metrics that decide, most important first",
-                metric(List.of(Metric.values()), "p99").needed(),
+                metric(Metric.all(), "p99").needed(), part(),
                 share("margin",
                         "smallest difference that would matter", 0, 10, "5%")
                         .otherwise("5 %, of the error share 0.1 points"),
                 weight());
-        Group require = Group.of("what a candidate must meet", metric(List.of(Metric.values()), "p99").needed(),
+        Group require = Group.of("what a candidate must meet", metric(Metric.all(), "p99").needed(), part(),
                 line("limit", "in the metric's own unit; memory in MiB", "200ms").needed());
         Group score = Group.of("scores by the ids of candidates",
                 whole("step", "from 1, " + Factor.SCALE.getFirst() + ", to " + Factor.SCALE.size() + ", "

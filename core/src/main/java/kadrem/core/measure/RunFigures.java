@@ -2,8 +2,10 @@ package kadrem.core.measure;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalLong;
+import java.util.stream.Stream;
 
 import kadrem.core.study.Metric;
 
@@ -24,30 +26,46 @@ import kadrem.core.study.Metric;
  * @param raw response times as they were
  * @param distribution of the response times with the late part taken away; unknown in older runs
  * @param elsewhere values that were measured by other means; where there are some, nothing else is known of the run
+ * @param crowds figures of each crowd; none where the study has no crowds
  */
 public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds,
         long goodInTime, long bytesOut, long bytesIn, LatencySummary response, LatencySummary service,
-        LatencySummary late, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls,
-        Connects connects, LatencySummary raw, Distribution distribution, Map<Metric, Double> elsewhere) {
+        LatencySummary late, OptionalDouble cpuMillis, OptionalDouble peakMemory, List<PartFigures> calls,
+        Connects connects, LatencySummary raw, Distribution distribution, Map<Metric, Double> elsewhere,
+        List<PartFigures> crowds) {
 
     /** Figures of a run in which no answered call was late. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
             long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary late,
-            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls, Connects connects) {
+            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<PartFigures> calls, Connects connects) {
         this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, late, cpuMillis,
-                peakMemory, calls, connects, response, Distribution.UNKNOWN, Map.of());
+                peakMemory, calls, connects, response, Distribution.UNKNOWN, Map.of(), List.of());
     }
 
     /** This run with its response times as they were. */
     public RunFigures withRaw(LatencySummary asTheyWere) {
         return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
-                late, cpuMillis, peakMemory, calls, connects, asTheyWere, distribution, elsewhere);
+                late, cpuMillis, peakMemory, calls, connects, asTheyWere, distribution, elsewhere, crowds);
     }
 
     /** This run with the distribution of its response times. */
     public RunFigures withDistribution(Distribution whole) {
         return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
-                late, cpuMillis, peakMemory, calls, connects, raw, whole, elsewhere);
+                late, cpuMillis, peakMemory, calls, connects, raw, whole, elsewhere, crowds);
+    }
+
+    /** This run with the figures of its crowds. */
+    public RunFigures withCrowds(List<PartFigures> all) {
+        return new RunFigures(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service,
+                late, cpuMillis, peakMemory, calls, connects, raw, distribution, elsewhere, all);
+    }
+
+    /** The figures of a crowd or a call; those of all where the name is empty; none where the run has no such part. */
+    public Optional<PartFigures> part(String name) {
+        return name.isEmpty()
+                ? Optional.of(new PartFigures("", sent, good, failed, OptionalLong.of(goodInTime), response, service,
+                        raw, late, distribution))
+                : Stream.concat(crowds.stream(), calls.stream()).filter(part -> part.name().equals(name)).findFirst();
     }
 
     /**
@@ -55,53 +73,30 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
      * and where nothing was answered.
      */
     public OptionalDouble lateShare(Metric percentile) {
-        return switch (percentile) {
-            case P50 -> lateShare(raw.p50(), response.p50());
-            case P95 -> lateShare(raw.p95(), response.p95());
-            case P99 -> lateShare(raw.p99(), response.p99());
-            case MEAN -> lateShare(raw.mean(), response.mean());
-            case THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
-        };
+        return part(percentile.of()).map(part -> part.lateShare(percentile.kind())).orElse(OptionalDouble.empty());
     }
 
     /**
-     * The same; of a percentile that was not reached as a share of a call's time limit, which it took at the least. Else nothing would be said
-     * of calls that got no answer since they were late.
+     * The same; of a percentile that was not reached as a share of a call's time limit.
      *
      * @param limitNanos time limit of a call
      */
     public OptionalDouble lateShare(Metric percentile, double limitNanos) {
-        return switch (percentile) {
-            case P50 -> lateShare(percentile, raw.p50(), late.p50(), limitNanos);
-            case P95 -> lateShare(percentile, raw.p95(), late.p95(), limitNanos);
-            case P99 -> lateShare(percentile, raw.p99(), late.p99(), limitNanos);
-            case MEAN, THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> lateShare(percentile);
-        };
-    }
-
-    private OptionalDouble lateShare(Metric percentile, long asItWas, long lateNanos, double limitNanos) {
-        return asItWas == LatencySummary.NEVER
-                ? OptionalDouble.of(lateNanos / limitNanos)
-                : lateShare(percentile);
-    }
-
-    private static OptionalDouble lateShare(double asItWas, double withoutLate) {
-        return asItWas <= 0 || asItWas == LatencySummary.NEVER
-                ? OptionalDouble.empty()
-                : OptionalDouble.of(Math.max(0, asItWas - withoutLate) / asItWas);
+        return part(percentile.of()).map(part -> part.lateShare(percentile.kind(), limitNanos))
+                .orElse(OptionalDouble.empty());
     }
 
     /** What was measured elsewhere: nothing is known but these values. */
     public static RunFigures elsewhere(Map<Metric, Double> values) {
         return new RunFigures(0, 0, Map.of(), 0, 1, 0, 0, 0, LatencySummary.EMPTY, LatencySummary.EMPTY,
                 LatencySummary.EMPTY, OptionalDouble.empty(), OptionalDouble.empty(), List.of(), Connects.NONE,
-                LatencySummary.EMPTY, Distribution.UNKNOWN, Map.copyOf(values));
+                LatencySummary.EMPTY, Distribution.UNKNOWN, Map.copyOf(values), List.of());
     }
 
     /** Figures of a run in which no connection was made under load. */
     public RunFigures(long sent, long good, Map<FailureKind, Long> failed, long unsent, double seconds, long goodInTime,
             long bytesOut, long bytesIn, LatencySummary response, LatencySummary service, LatencySummary late,
-            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<CallFigures> calls) {
+            OptionalDouble cpuMillis, OptionalDouble peakMemory, List<PartFigures> calls) {
         this(sent, good, failed, unsent, seconds, goodInTime, bytesOut, bytesIn, response, service, late, cpuMillis,
                 peakMemory, calls, Connects.NONE);
     }
@@ -110,25 +105,6 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
     public record Connects(LatencySummary connect, LatencySummary handshake) {
         /** No connection was made. */
         public static final Connects NONE = new Connects(LatencySummary.EMPTY, LatencySummary.EMPTY);
-    }
-
-    /** The figures of one call of the workload. */
-    public record CallFigures(String name, long sent, long good, Map<FailureKind, Long> failed, LatencySummary response,
-            LatencySummary service) {
-
-        /** Its value of a metric of response times; empty for the others and where no call was good. */
-        public OptionalDouble value(Metric metric) {
-            if (response.count() + response.lacking() == 0) {
-                return OptionalDouble.empty();
-            }
-            return switch (metric) {
-                case P50 -> OptionalDouble.of(LatencySummary.comparable(response.p50()));
-                case P95 -> OptionalDouble.of(LatencySummary.comparable(response.p95()));
-                case P99 -> OptionalDouble.of(LatencySummary.comparable(response.p99()));
-                case MEAN -> OptionalDouble.of(response.mean());
-                case THROUGHPUT, ERROR_SHARE, CPU_PER_THOUSAND, PEAK_MEMORY -> OptionalDouble.empty();
-            };
-        }
     }
 
     public long failedTotal() {
@@ -151,11 +127,9 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
         return due == 0 ? 0 : (double) (due - good) / due;
     }
 
-    /** Calls that were due and got a good answer within a limit; empty where the run does not tell. */
-    public OptionalLong goodWithin(double limitNanos) {
-        return distribution.isKnown() || response.count() == 0
-                ? OptionalLong.of(distribution.within(limitNanos))
-                : OptionalLong.empty();
+    /** Calls that were due, of those that a metric is of; 0 where the run has no such part. */
+    public long due(Metric metric) {
+        return metric.of().isEmpty() ? due() : part(metric.of()).map(PartFigures::due).orElse(0L);
     }
 
     /** The value by which candidates are compared; empty where this run cannot give it. */
@@ -164,11 +138,11 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
             Double value = elsewhere.get(metric);
             return value == null ? OptionalDouble.empty() : OptionalDouble.of(value);
         }
-        return switch (metric) {
-            case P50 -> latency(LatencySummary.comparable(response.p50()));
-            case P95 -> latency(LatencySummary.comparable(response.p95()));
-            case P99 -> latency(LatencySummary.comparable(response.p99()));
-            case MEAN -> latency(response.mean());
+        if (!metric.of().isEmpty()) {
+            return part(metric.of()).map(part -> part.value(metric.kind(), seconds)).orElse(OptionalDouble.empty());
+        }
+        return switch (metric.kind()) {
+            case P50, P95, P99, MEAN -> part("").orElseThrow().value(metric.kind(), seconds);
             case THROUGHPUT -> due() == 0 ? OptionalDouble.empty() : OptionalDouble.of(throughput());
             case ERROR_SHARE -> OptionalDouble.of(errorShare());
             case CPU_PER_THOUSAND -> cpuMillis.isEmpty() || due() == 0
@@ -178,9 +152,5 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
                             : cpuMillis.getAsDouble() * 1000 / good);
             case PEAK_MEMORY -> peakMemory;
         };
-    }
-
-    private OptionalDouble latency(double nanos) {
-        return response.count() + response.lacking() == 0 ? OptionalDouble.empty() : OptionalDouble.of(nanos);
     }
 }

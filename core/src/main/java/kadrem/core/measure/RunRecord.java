@@ -136,15 +136,6 @@ public record RunRecord(RunIdentity identity, RunState state, List<String> lastO
                         .orElse(OptionalDouble.empty());
     }
 
-    /** The same of one call; empty where it was not made. */
-    public OptionalDouble value(Metric metric, String call) {
-        return standing() instanceof Standing.OfCandidate
-                ? OptionalDouble.of(metric.worst())
-                : figures.stream().flatMap(all -> all.calls().stream()).filter(one -> one.name().equals(call))
-                        .findFirst()
-                        .map(one -> one.value(metric)).orElse(OptionalDouble.empty());
-    }
-
     /** This run at its end. */
     public RunRecord withOutcome(RunOutcome outcome, String reason, Instant end) {
         return new RunRecord(identity, new RunState.Ended(outcome, reason, end), lastOutput, fingerprint, processes,

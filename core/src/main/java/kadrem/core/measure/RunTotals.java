@@ -2,10 +2,14 @@ package kadrem.core.measure;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.EnumMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalDouble;
+import java.util.OptionalLong;
+import java.util.Set;
 
 import org.HdrHistogram.Histogram;
 
@@ -23,7 +27,8 @@ public final class RunTotals {
     private long ownFaults;
     private final Histogram connect = Latency.forRun();
     private final Histogram handshake = Latency.forRun();
-    private long goodInTime;
+    private Map<String, int[]> crowds = Map.of();
+    private Set<String> looksAt = Set.of();
     private long lastBacklog;
     private double cpuAtStart = Double.NaN;
     private double cpuAtEnd = Double.NaN;
@@ -62,13 +67,26 @@ public final class RunTotals {
         return this;
     }
 
+    /**
+     * Whose figures are told beside those of calls, and of which calls the distribution is kept.
+     *
+     * @param numbers of the calls of each crowd, by its name; a call that several make is none of theirs
+     * @param judged names of calls that a requirement is on
+     */
+    public RunTotals parts(Map<String, int[]> numbers, Set<String> judged) {
+        crowds = new LinkedHashMap<>(numbers);
+        looksAt = Set.copyOf(judged);
+        return this;
+    }
+
     public void add(SecondTally tally) {
         boolean inTime = tally.second >= warmUpSeconds && tally.second < warmUpSeconds + measuredSeconds;
         for (int i = 0; i < calls.length; i++) {
             CallTally measured = tally.call(i, Phase.MEASURED);
             calls[i].add(measured);
             if (inTime) {
-                goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good + tally.call(i, Phase.WIND_DOWN).good;
+                calls[i].goodInTime += measured.good + tally.call(i, Phase.WARM_UP).good
+                        + tally.call(i, Phase.WIND_DOWN).good;
             }
         }
         late.add(tally.late);
@@ -156,15 +174,13 @@ public final class RunTotals {
 
     /** @param seconds length of the measured part, where it ended before its time */
     public RunFigures figures(double seconds) {
-        var perCall = new ArrayList<RunFigures.CallFigures>();
+        var perCall = new ArrayList<PartFigures>();
         var all = new Total();
         for (int i = 0; i < calls.length; i++) {
-            Total call = calls[i];
-            all.add(call);
-            perCall.add(new RunFigures.CallFigures(callNames.get(i), call.sent, call.good, call.failedByKind(),
-                    LatencySummary.of(call.response, call.lacking(), boundNanos), LatencySummary.of(call.service)));
+            all.add(calls[i]);
+            perCall.add(part(callNames.get(i), calls[i], looksAt.contains(callNames.get(i))));
         }
-        return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, goodInTime,
+        return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, all.goodInTime,
                 all.bytesOut, all.bytesIn, LatencySummary.of(all.response, all.lacking(), boundNanos),
                 LatencySummary.of(all.service),
                 LatencySummary.of(late), known(cpuAtEnd - cpuAtStart), peakMemory < 0
@@ -173,7 +189,26 @@ public final class RunTotals {
                 List.copyOf(perCall),
                 new RunFigures.Connects(LatencySummary.of(connect), LatencySummary.of(handshake)))
                 .withRaw(LatencySummary.of(all.raw, all.lacking(), boundNanos))
-                .withDistribution(Distribution.of(all.response));
+                .withDistribution(Distribution.of(all.response))
+                .withCrowds(crowds.keySet().stream().map(this::crowd).toList());
+    }
+
+    private PartFigures crowd(String name) {
+        var sum = new Total();
+        for (int number : crowds.getOrDefault(name, new int[0])) {
+            if (crowds.values().stream().filter(one -> Arrays.stream(one).anyMatch(call -> call == number))
+                    .count() == 1) {
+                sum.add(calls[number]);
+            }
+        }
+        return part(name, sum, true);
+    }
+
+    private PartFigures part(String name, Total total, boolean withDistribution) {
+        return new PartFigures(name, total.sent, total.good, total.failedByKind(), OptionalLong.of(total.goodInTime),
+                LatencySummary.of(total.response, total.lacking(), boundNanos), LatencySummary.of(total.service),
+                LatencySummary.of(total.raw, total.lacking(), boundNanos), LatencySummary.of(total.late),
+                withDistribution ? Distribution.of(total.response) : Distribution.UNKNOWN);
     }
 
     /** Processor time of neither the candidate nor Kadrem between two samples, as a share of all processors'. */
@@ -229,9 +264,11 @@ public final class RunTotals {
         private final Histogram response = Latency.forRun();
         private final Histogram raw = Latency.forRun();
         private final Histogram service = Latency.forRun();
+        private final Histogram late = Latency.forRun();
         private final long[] failed = new long[FailureKind.values().length];
         private long sent;
         private long good;
+        private long goodInTime;
         private long bytesOut;
         private long bytesIn;
 
@@ -243,6 +280,7 @@ public final class RunTotals {
                 response.add(tally.response());
                 raw.add(tally.raw());
                 service.add(tally.service());
+                late.add(tally.late());
             }
             add(tally.failed, tally.sent, tally.good, tally.bytesOut, tally.bytesIn);
         }
@@ -251,6 +289,8 @@ public final class RunTotals {
             response.add(other.response);
             raw.add(other.raw);
             service.add(other.service);
+            late.add(other.late);
+            goodInTime += other.goodInTime;
             add(other.failed, other.sent, other.good, other.bytesOut, other.bytesIn);
         }
 

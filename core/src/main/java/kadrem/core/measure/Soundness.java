@@ -35,8 +35,15 @@ public final class Soundness {
      * @param figure the figure found
      * @param limit the limit it was held against
      * @param setsAside whether the round is set aside where it is not ok
+     * @param crowd that it is about, whose name the sentence begins with; empty where it is about all
      */
-    public record Finding(String rule, boolean ok, double figure, double limit, String sentence, boolean setsAside) {
+    public record Finding(String rule, boolean ok, double figure, double limit, String sentence, boolean setsAside,
+            String crowd) {
+        /** A finding about all that make the load. */
+        public Finding(String rule, boolean ok, double figure, double limit, String sentence, boolean setsAside) {
+            this(rule, ok, figure, limit, sentence, setsAside, "");
+        }
+
         /** A finding of a rule that has its usual limit. */
         public Finding(String rule, boolean ok, double figure, double limit, String sentence) {
             this(rule, ok, figure, limit, sentence,
@@ -51,7 +58,14 @@ public final class Soundness {
 
         /** The same, as it was kept whether it sets the round aside. */
         public Finding settingAside(boolean sets) {
-            return new Finding(rule, ok, figure, limit, sentence, sets);
+            return new Finding(rule, ok, figure, limit, sentence, sets, crowd);
+        }
+
+        /** The same of one crowd. */
+        public Finding of(String name) {
+            return name.isEmpty()
+                    ? this
+                    : new Finding(rule, ok, figure, limit, name + ": " + sentence, setsAside, name);
         }
 
         /** Whether something else than the candidate was measured, by this finding. */
@@ -63,8 +77,7 @@ public final class Soundness {
     /**
      * What the rules look at.
      *
-     * @param intended visits that the profile asked for in the measured part; 0 where users begin them as they are answered
-     * @param begun visits that were begun of those
+     * @param asked what was asked of each crowd
      * @param lanes number of lanes, each of which may use one processor
      * @param watched what was seen of the host and over time
      * @param clockStepMillis by how much the wall clock and the clock that only goes forward moved apart
@@ -72,8 +85,30 @@ public final class Soundness {
      * @param deciding metrics by which candidates are compared or judged
      * @param candidateStayed whether the candidate's process was the same at the end as at the start
      */
-    public record Evidence(LoadProfile load, RunFigures figures, long intended, long begun, int lanes,
+    public record Evidence(LoadProfile load, RunFigures figures, List<Asked> asked, int lanes,
             Watched watched, double clockStepMillis, long ownFaults, Set<Metric> deciding, boolean candidateStayed) {
+        public Evidence {
+            asked = List.copyOf(asked);
+        }
+
+        /** Visits of all crowds that were due in the measured part by the load. */
+        long intended() {
+            return asked.stream().mapToLong(Asked::intended).sum();
+        }
+
+        private boolean hasCrowds() {
+            return asked.size() > 1;
+        }
+    }
+
+    /**
+     * Visits of a crowd in the measured part.
+     *
+     * @param crowd its name; empty where there are no crowds
+     * @param intended due by the load; 0 where users begin them as they are answered
+     * @param begun those of them that were begun
+     */
+    public record Asked(String crowd, long intended, long begun) {
     }
 
     /**
@@ -104,7 +139,12 @@ public final class Soundness {
         soundness.steadiness(evidence);
         RunFigures figures = evidence.figures();
         soundness.add(SoundnessRule.CLOCK_STEPS, evidence.clockStepMillis());
-        soundness.add(SoundnessRule.TAIL_SUPPORT, figures.response().tailSupport(0.99));
+        if (evidence.hasCrowds()) {
+            figures.crowds().forEach(crowd -> soundness.add(SoundnessRule.TAIL_SUPPORT,
+                    crowd.response().tailSupport(0.99), crowd.name()));
+        } else {
+            soundness.add(SoundnessRule.TAIL_SUPPORT, figures.response().tailSupport(0.99));
+        }
         soundness.add(SoundnessRule.CANDIDATE_PROCESS, evidence.candidateStayed() ? 0 : 1);
         return List.copyOf(soundness.findings);
     }
@@ -117,15 +157,28 @@ public final class Soundness {
         findings.add(Finding.of(rule, figure, limits.getOrDefault(rule, usualLimit), limits.containsKey(rule)));
     }
 
+    /** The same of one crowd, whose name stands before the sentence. */
+    private void add(SoundnessRule rule, double figure, String crowd) {
+        add(rule, figure);
+        findings.add(findings.removeLast().of(crowd));
+    }
+
     private void generator(Evidence evidence) {
         RunFigures figures = evidence.figures();
         long limit = evidence.load().timeout().toNanos();
         evidence.deciding().stream().map(metric -> figures.lateShare(metric, limit)).filter(OptionalDouble::isPresent)
                 .mapToDouble(OptionalDouble::getAsDouble).max()
                 .ifPresent(share -> add(SoundnessRule.LATE, share));
+        if (evidence.hasCrowds()) {
+            evidence.asked().forEach(crowd -> evidence.deciding().stream().filter(metric -> metric.of().isEmpty())
+                    .map(metric -> figures.lateShare(metric.of(crowd.crowd()), limit))
+                    .filter(OptionalDouble::isPresent).mapToDouble(OptionalDouble::getAsDouble).max()
+                    .ifPresent(share -> add(SoundnessRule.LATE, share, crowd.crowd())));
+        }
         add(SoundnessRule.OWN_FAULTS, evidence.ownFaults());
+        evidence.asked().stream().filter(crowd -> crowd.intended() > 0).forEach(
+                crowd -> add(SoundnessRule.ACHIEVED_LOAD, (double) crowd.begun() / crowd.intended(), crowd.crowd()));
         if (evidence.intended() > 0) {
-            add(SoundnessRule.ACHIEVED_LOAD, (double) evidence.begun() / evidence.intended());
             add(SoundnessRule.BACKLOG, (double) figures.unsent() / evidence.intended());
         }
         evidence.watched().workShare().ifPresent(share -> add(SoundnessRule.GENERATOR_CPU,
@@ -162,7 +215,7 @@ public final class Soundness {
     public static List<Finding> under(List<Finding> findings, Map<SoundnessRule, Double> limits) {
         return findings.stream().map(finding -> SoundnessRule.byLabel(finding.rule()).flatMap(
                 rule -> Optional.ofNullable(limits.get(rule))
-                        .map(limit -> Finding.of(rule, finding.figure(), limit, true)))
+                        .map(limit -> Finding.of(rule, finding.figure(), limit, true).of(finding.crowd())))
                 .orElse(finding)).toList();
     }
 }

@@ -42,7 +42,7 @@ public final class StopWatch {
     /** A second in which no call ended breaks no rule on response times; one of whose calls too many got no good answer breaks it. */
     private static boolean isBroken(StopRule rule, SecondSummary second) {
         long ended = second.good() + second.failedTotal();
-        double figure = switch (rule.metric()) {
+        double figure = switch (rule.metric().kind()) {
             case P50 -> second.p50();
             case P95 -> second.p95();
             case P99 -> second.p99();

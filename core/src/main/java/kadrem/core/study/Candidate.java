@@ -1,6 +1,7 @@
 package kadrem.core.study;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -15,15 +16,29 @@ import java.util.Optional;
  * @param version path whose answer names the version for the fingerprint
  * @param watch what is watched during its runs beside this host and its launched process
  * @param data what is asked when it was reset, whose answer tells what data it holds: a count, a digest
+ * @param elsewhere where it answers crowds that do not go to its address, by their names
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
         Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch,
-        Optional<Reset> data) {
+        Optional<Reset> data, Map<String, Reach> elsewhere) {
     /** The path that is asked where a study says none. */
     public static final String USUAL_READY = "/";
 
     public Candidate {
         watch = List.copyOf(watch);
+        elsewhere = Map.copyOf(elsewhere);
+    }
+
+    /** A candidate that all crowds find at one address. */
+    public Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
+            Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch,
+            Optional<Reset> data) {
+        this(id, name, address, launch, ready, reset, version, access, watch, data, Map.of());
+    }
+
+    /** Where it answers a crowd. */
+    public Reach reach(String crowd) {
+        return elsewhere.getOrDefault(crowd, new Reach(address, access));
     }
 
     /** A candidate that is not asked for its data. */

@@ -11,10 +11,10 @@ import java.util.Optional;
  * @param makes names of its visits; all where it has no name
  * @param first names of the calls that each of its users makes once before its first visit; empty for all of the workload's
  * @param start when it comes, after the beginning of the measured part
- * @param length how long it is there
+ * @param own its own load over time, from when it comes
  * @param load on the run's time axis: at 0 before it comes and after it is gone
  */
-public record Crowd(String name, List<String> makes, Optional<List<String>> first, Duration start, Duration length,
+public record Crowd(String name, List<String> makes, Optional<List<String>> first, Duration start, Shape own,
         LoadProfile.Single load) {
     public Crowd {
         makes = List.copyOf(makes);
@@ -23,12 +23,17 @@ public record Crowd(String name, List<String> makes, Optional<List<String>> firs
 
     /** All who make a load. */
     public static Crowd everyone(LoadProfile.Single load) {
-        return new Crowd("", List.of(), Optional.empty(), Duration.ZERO, load.measured(), load);
+        return new Crowd("", List.of(), Optional.empty(), Duration.ZERO, load.shape(), load);
     }
 
     /** Whether it is the only one, and makes the whole workload. */
     public boolean isEveryone() {
         return name.isEmpty();
+    }
+
+    /** How long it is there. */
+    public Duration length() {
+        return own.length();
     }
 
     /** Whether it makes a visit of that name. */
@@ -39,10 +44,5 @@ public record Crowd(String name, List<String> makes, Optional<List<String>> firs
     /** Whether its users make a call of the first part of that name. */
     public boolean begins(String call) {
         return first.map(names -> names.contains(call)).orElse(true);
-    }
-
-    /** The same crowd under another load of the same time. */
-    public Crowd withLoad(LoadProfile.Single other) {
-        return new Crowd(name, makes, first, start, length, other);
     }
 }

@@ -3,6 +3,7 @@ package kadrem.core.study;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * A study whose candidates are put under a load.
@@ -50,6 +51,16 @@ public record MeasuredStudy(String name, Question question, List<Candidate> cand
     public MeasuredStudy withLoad(LoadProfile other) {
         return new MeasuredStudy(name, question, candidates, workload, other, plan, agreement, intended, judgement,
                 annotations);
+    }
+
+    /** Names of the crowds; none where there are none. */
+    public List<String> crowdNames() {
+        return load.crowds().stream().filter(crowd -> !crowd.isEveryone()).map(Crowd::name).toList();
+    }
+
+    @Override
+    public List<String> parts() {
+        return Stream.concat(crowdNames().stream(), workload.calls().stream().map(Call::name).distinct()).toList();
     }
 
     @Override

@@ -43,7 +43,7 @@ public record Question(String text, String baseline, double significance, List<D
 
     /** The decider on a metric, if that metric decides. */
     public Optional<Decider> decider(Metric metric) {
-        return deciders.stream().filter(decider -> decider.metric() == metric).findFirst();
+        return deciders.stream().filter(decider -> decider.metric().equals(metric)).findFirst();
     }
 
     /**

@@ -2,6 +2,7 @@ package kadrem.core.study;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /** The whole of what is asked. Runs are kept beside it, not in it. */
 public sealed interface Study permits MeasuredStudy, FigureStudy {
@@ -30,6 +31,17 @@ public sealed interface Study permits MeasuredStudy, FigureStudy {
     /** The study, where its candidates are put under a load. */
     default Optional<MeasuredStudy> measured() {
         return this instanceof MeasuredStudy one ? Optional.of(one) : Optional.empty();
+    }
+
+    /** Names of the parts of a run of which figures are told by themselves: crowds, then calls. */
+    default List<String> parts() {
+        return List.of();
+    }
+
+    /** The metrics by which its runs can be compared and judged, those of all calls first. */
+    default List<Metric> metrics() {
+        return Stream.concat(Metric.all().stream(), parts().stream().flatMap(part -> Metric.parts(part).stream()))
+                .toList();
     }
 
     /** What is to be shown together, and shares the significance: pairs on deciding metrics, and requirements of candidates. */

@@ -1,7 +1,6 @@
 package kadrem.core.verdict;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -23,7 +22,6 @@ import kadrem.core.stats.SignedRank;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Metric;
-import kadrem.core.study.Question;
 import kadrem.core.study.Seal;
 import kadrem.core.study.SoundnessRule;
 import kadrem.core.study.Study;
@@ -136,7 +134,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
                 entered);
         for (String call : calls) {
             for (Study.CandidatePair pair : study.pairs()) {
-                PairDraft.of(shared, metric, call, pair, run -> run.value(metric, call)).ifPresent(drafts::add);
+                PairDraft.of(shared, metric, call, pair, run -> run.value(metric.of(call))).ifPresent(drafts::add);
             }
         }
         return List.copyOf(PairDraft.hints(drafts, study.question().significance()));
@@ -172,16 +170,17 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
                 .toList();
     }
 
-    /** All metrics, those that decide first and in the order of the question. */
-    public static List<Metric> metrics(Question question) {
+    /** Those that decide first and in the order of the question, then all others, then those of each crowd. */
+    public static List<Metric> metrics(Study study) {
         var metrics = new LinkedHashSet<Metric>();
-        question.deciders().forEach(decider -> metrics.add(decider.metric()));
-        metrics.addAll(Arrays.asList(Metric.values()));
+        study.question().deciders().forEach(decider -> metrics.add(decider.metric()));
+        metrics.addAll(Metric.all());
+        study.measured().ifPresent(one -> one.crowdNames().forEach(crowd -> metrics.addAll(Metric.parts(crowd))));
         return List.copyOf(metrics);
     }
 
     public List<PairComparison> on(Metric metric) {
-        return pairs.stream().filter(pair -> pair.metric() == metric).toList();
+        return pairs.stream().filter(pair -> pair.metric().equals(metric)).toList();
     }
 
     /** The comparison of two candidates on a metric, whichever of them is its baseline. */
@@ -230,7 +229,7 @@ public record Comparison(Study study, Map<String, Map<Integer, RunRecord>> count
     /** Sentences on the pairs of which more or something else can be said than before. */
     public List<String> changesFrom(Comparison before) {
         return pairs.stream().flatMap(now -> before.pairs.stream()
-                .filter(was -> was.metric() == now.metric() && was.baseline().equals(now.baseline())
+                .filter(was -> was.metric().equals(now.metric()) && was.baseline().equals(now.baseline())
                         && was.candidate().equals(now.candidate()) && was.outcome() != now.outcome())
                 .map(was -> now.metric().id() + " of " + now.candidate() + " against " + now.baseline() + ": "
                         + now.outcome().words() + " instead of " + was.outcome().words()))

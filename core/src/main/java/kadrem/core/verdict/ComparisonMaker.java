@@ -56,7 +56,7 @@ final class ComparisonMaker {
         OptionalDouble common = commonLevel(study, entered);
         var deciding = new ArrayList<PairDraft>();
         var hints = new ArrayList<PairDraft>();
-        for (Metric metric : Comparison.metrics(study.question())) {
+        for (Metric metric : Comparison.metrics(study)) {
             List<PairDraft> to = study.question().decider(metric).isPresent() ? deciding : hints;
             for (Study.CandidatePair pair : study.pairs()) {
                 PairDraft.of(shared, metric, "", pair, run -> value(common, run, metric)).ifPresent(to::add);
@@ -169,7 +169,7 @@ final class ComparisonMaker {
 
     /** Of a search: the capacity, or the value at the common level. */
     static OptionalDouble value(OptionalDouble common, RunRecord run, Metric metric) {
-        return run.levels().isEmpty() || metric == Metric.THROUGHPUT
+        return run.levels().isEmpty() || metric.equals(Metric.THROUGHPUT)
                 ? run.value(metric)
                 : common.isPresent() ? run.valueAt(common.getAsDouble(), metric) : OptionalDouble.empty();
     }

@@ -98,7 +98,7 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
     }
 
     public Optional<Floor> floor(Metric metric) {
-        return floors.stream().filter(one -> one.metric() == metric).findFirst();
+        return floors.stream().filter(one -> one.metric().equals(metric)).findFirst();
     }
 
     /** The metrics that decide whose margin lies below the floor, in sentences. */

@@ -86,7 +86,7 @@ record PairDraft(Metric metric, String call, boolean deciding, Study.CandidatePa
         if (shared.anyTime()) {
             return SymmetryMartingale.of(differences);
         }
-        Optional<PairedMean> mean = metric == Metric.ERROR_SHARE
+        Optional<PairedMean> mean = metric.kind() == Metric.Kind.ERROR_SHARE
                 ? PairedMean.of(calls, differences)
                 : Optional.empty();
         return mean.isPresent() ? mean.get() : shared.ranks().of(differences);

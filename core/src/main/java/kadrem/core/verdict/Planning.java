@@ -80,7 +80,7 @@ public record Planning(Metric metric, Margin margin, Noise noise, FamilyPower.Sh
                 study.plan().isAdaptive() ? question.significance() : Look.ofEnd(question.significance()),
                 study.plan().isAdaptive());
         Noise noise = seen(comparison.on(metric))
-                .or(() -> floor.flatMap(one -> one.floors().stream().filter(f -> f.metric() == metric).findFirst()
+                .or(() -> floor.flatMap(one -> one.floors().stream().filter(f -> f.metric().equals(metric)).findFirst()
                         .map(f -> new Noise(f.sd(), Noise.Origin.FLOOR, one.rounds()))))
                 .orElse(new Noise(metric.scale() == Scale.RATIO ? ASSUMED : ASSUMED / 10, Noise.Origin.ASSUMED,
                         0));

@@ -8,6 +8,7 @@ import java.util.OptionalDouble;
 import java.util.OptionalInt;
 import java.util.OptionalLong;
 
+import kadrem.core.measure.PartFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.plan.Look;
@@ -84,7 +85,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
             if (allowed(requirement).isEmpty() || runs.isEmpty()) {
                 return Optional.empty();
             }
-            List<Long> due = runs.stream().flatMap(run -> run.figures().map(RunFigures::due).stream())
+            List<Long> due = runs.stream().flatMap(run -> run.figures().map(one -> one.due(metric)).stream())
                     .filter(count -> count > 0).sorted().toList();
             // a run that the candidate ended itself counts as much as the others
             long usual = due.isEmpty() ? 1 : due.get(due.size() / 2);
@@ -95,10 +96,8 @@ public record RequirementResult(Requirement requirement, String candidate, List<
                 Optional<RunFigures> figures = run.figures().filter(one -> !ended);
                 OptionalLong good = figures.isEmpty()
                         ? OptionalLong.of(0)
-                        : metric == Metric.ERROR_SHARE
-                                ? OptionalLong.of(figures.get().good())
-                                : figures.get().goodWithin(requirement.limit());
-                long count = figures.map(RunFigures::due).orElse(usual);
+                        : good(figures.get(), requirement);
+                long count = figures.map(one -> one.due(metric)).orElse(usual);
                 if (good.isEmpty() || count == 0) {
                     return Optional.empty();
                 }
@@ -107,6 +106,14 @@ public record RequirementResult(Requirement requirement, String candidate, List<
             }
             return Optional.of(ClusteredShare.of(lacking.stream().mapToLong(Long::longValue).toArray(),
                     of.stream().mapToLong(Long::longValue).toArray()));
+        }
+
+        private static OptionalLong good(RunFigures figures, Requirement requirement) {
+            Metric metric = requirement.metric();
+            Optional<PartFigures> part = figures.part(metric.of());
+            return metric.kind() == Metric.Kind.ERROR_SHARE
+                    ? part.map(one -> OptionalLong.of(one.good())).orElse(OptionalLong.empty())
+                    : part.map(one -> one.goodWithin(requirement.limit())).orElse(OptionalLong.empty());
         }
 
         private Optional<Interval> bounds(double ofItem) {
@@ -154,7 +161,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
 
     /** The share of calls that may lack what is asked; empty for requirements on other figures. */
     static OptionalDouble allowed(Requirement requirement) {
-        return requirement.metric() == Metric.ERROR_SHARE
+        return requirement.metric().kind() == Metric.Kind.ERROR_SHARE
                 ? OptionalDouble.of(requirement.limit())
                 : requirement.metric().above();
     }
@@ -201,7 +208,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
         Metric.Unit unit = ofShare ? Metric.Unit.SHARE : requirement.metric().unit();
         String figures = Written.value(unit, estimate.getAsDouble())
                 + (ofShare
-                        ? requirement.metric() == Metric.ERROR_SHARE
+                        ? requirement.metric().kind() == Metric.Kind.ERROR_SHARE
                                 ? " of the calls failed"
                                 : " of the calls had no good answer within "
                                         + Written.value(requirement.metric().unit(), requirement.limit())
@@ -210,7 +217,7 @@ public record RequirementResult(Requirement requirement, String candidate, List<
                         ? ""
                         : ", " + Written.value(unit, i.low()) + " to " + Written.value(unit, i.high())).orElse("");
         return answer.words() + ": " + figures + runs
-                + (ofShare && requirement.metric() != Metric.ERROR_SHARE
+                + (ofShare && requirement.metric().kind() != Metric.Kind.ERROR_SHARE
                         ? ", and " + Written.value(unit, allowed(requirement).orElseThrow()) + " may"
                         : "");
     }

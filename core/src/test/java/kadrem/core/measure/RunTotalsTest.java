@@ -87,7 +87,7 @@ class RunTotalsTest {
         var open = new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(10),
                 Duration.ofSeconds(1));
         return Soundness
-                .judge(new Soundness.Evidence(open, figures, intended, begun, 1,
+                .judge(new Soundness.Evidence(open, figures, List.of(new Soundness.Asked("", intended, begun)), 1,
                         new Soundness.Watched(lane, OptionalDouble.empty(), OptionalDouble.empty(),
                                 OptionalDouble.empty(),
                                 OptionalDouble.empty(), OptionalDouble.empty(), OptionalDouble.empty(),
@@ -143,8 +143,10 @@ class RunTotalsTest {
     void aPercentileThatDoesNotDecideMayBeLate() {
         var open = new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(10),
                 Duration.ofSeconds(1));
-        assertThat(Soundness.judge(new Soundness.Evidence(open, withP99(100_000, 10_000), 1000, 1000, 1,
-                Soundness.Watched.NOTHING, 0, 0, Set.of(Metric.P50, Metric.CPU_PER_THOUSAND), true), Map.of()))
+        assertThat(Soundness.judge(
+                new Soundness.Evidence(open, withP99(100_000, 10_000), List.of(new Soundness.Asked("", 1000, 1000)), 1,
+                        Soundness.Watched.NOTHING, 0, 0, Set.of(Metric.P50, Metric.CPU_PER_THOUSAND), true),
+                Map.of()))
                 .allMatch(Soundness.Finding::ok);
     }
 
@@ -153,7 +155,8 @@ class RunTotalsTest {
         RunFigures good = Runs.complete(Studies.two(), "a", 1, 1_000_000, 0).figures().orElseThrow();
         var flat = new LoadProfile.Closed(4, Duration.ZERO, Duration.ofSeconds(8), Duration.ofSeconds(10),
                 Duration.ofSeconds(1));
-        assertThat(Soundness.judge(new Soundness.Evidence(flat, good, 0, 0, 1, Soundness.Watched.NOTHING, 0, 2,
+        assertThat(Soundness.judge(new Soundness.Evidence(flat, good, List.of(new Soundness.Asked("", 0, 0)), 1,
+                Soundness.Watched.NOTHING, 0, 2,
                 Set.of(), true), Map.of())).filteredOn(one -> !one.ok()).singleElement()
                 .satisfies(finding -> assertThat(finding.sentence()).isEqualTo("2 faults of Kadrem's own (at most 0)"));
     }
@@ -197,8 +200,9 @@ class RunTotalsTest {
         RunFigures late = withP99(1_000_000, 500_000);
         var load = new LoadProfile.Open(100, LoadProfile.Spacing.CONSTANT, 8, Duration.ZERO, Duration.ofSeconds(10),
                 Duration.ofSeconds(1));
-        List<Soundness.Finding> found = Soundness.judge(new Soundness.Evidence(load, late, 1000, 1000, 1,
-                Soundness.Watched.NOTHING, 0, 0, Set.of(Metric.P99), true), Map.of());
+        List<Soundness.Finding> found = Soundness
+                .judge(new Soundness.Evidence(load, late, List.of(new Soundness.Asked("", 1000, 1000)), 1,
+                        Soundness.Watched.NOTHING, 0, 0, Set.of(Metric.P99), true), Map.of());
         assertThat(found).filteredOn(one -> !one.ok()).singleElement()
                 .satisfies(finding -> assertThat(finding.sentence()).isEqualTo(
                         "50.0 % of a deciding percentile was the generator's own delay (at most 5.0 %)"));
@@ -209,7 +213,9 @@ class RunTotalsTest {
 
     private static List<String> broken(Soundness.Watched watched, LoadProfile load) {
         RunFigures good = Runs.complete(Studies.two(), "a", 1, 1_000_000, 0).figures().orElseThrow();
-        return Soundness.judge(new Soundness.Evidence(load, good, 0, 0, 1, watched, 0, 0, Set.of(), true), Map.of())
+        return Soundness
+                .judge(new Soundness.Evidence(load, good, List.of(new Soundness.Asked("", 0, 0)), 1, watched, 0, 0,
+                        Set.of(), true), Map.of())
                 .stream()
                 .filter(finding -> !finding.ok()).map(Soundness.Finding::rule).toList();
     }
@@ -251,7 +257,7 @@ class RunTotalsTest {
         assertThat(
                 broken(new Soundness.Watched(none, none, none, none, none, none, none, OptionalDouble.of(100)), flat))
                 .containsExactly("Little's law");
-        LoadProfile rising = flat.withShape(new Shape(List.of(Segment.ramp(Duration.ofSeconds(10), 9))));
+        LoadProfile.Single rising = flat.withShape(new Shape(List.of(Segment.ramp(Duration.ofSeconds(10), 9))));
         assertThat(broken(
                 new Soundness.Watched(none, none, none, none, none, OptionalDouble.of(15), OptionalDouble.of(0.4),
                         none),

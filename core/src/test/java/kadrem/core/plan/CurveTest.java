@@ -206,7 +206,7 @@ class CurveTest {
 
     @Test
     void aLevelOfASearchIsHeld() {
-        LoadProfile load = arrivals(TRAPEZE, LoadProfile.Spacing.CONSTANT)
+        LoadProfile.Single load = arrivals(TRAPEZE, LoadProfile.Spacing.CONSTANT)
                 .withCourse(new Course(s(3), OptionalDouble.empty(), Duration.ZERO, java.util.OptionalLong.empty(),
                         TIMEOUT, Optional.of(new kadrem.core.study.LevelSearch.Ladder(10, 2, 0, 5, 0.05)), List.of()))
                 .at(40);

@@ -68,7 +68,8 @@ class TimelineTest {
     @Test
     void arrivalsComeWhenTheyCame() {
         Timeline whole = window(0, 5000, 1, 1, 0, 4);
-        assertThat(due(Recorded.of(load(whole, 0), whole, instants()))).containsExactly(0, SECOND, SECOND * 3 / 2,
+        assertThat(due(Recorded.of(load(whole, 0), Duration.ZERO, whole, instants()))).containsExactly(0, SECOND,
+                SECOND * 3 / 2,
                 SECOND * 4);
     }
 
@@ -76,7 +77,8 @@ class TimelineTest {
     void aWindowIsMadeFasterAndAgain() {
         Timeline twice = window(1000, 2000, 2, 2, 1, 2);
         // 1 s and 1.5 s of it, from 1 s, at twice the speed; its two seconds take one
-        assertThat(due(Recorded.of(load(twice, 0), twice, instants()))).containsExactly(0, SECOND / 4, SECOND,
+        assertThat(due(Recorded.of(load(twice, 0), Duration.ZERO, twice, instants()))).containsExactly(0, SECOND / 4,
+                SECOND,
                 SECOND * 5 / 4);
         assertThat(twice.nanos()).isEqualTo(2e9);
     }
@@ -84,7 +86,7 @@ class TimelineTest {
     @Test
     void arrivalsBeforeAnInstantAreCounted() {
         Timeline twice = window(1000, 2000, 2, 3, 1, 2);
-        Arrivals arrivals = Recorded.of(load(twice, 3), twice, instants());
+        Arrivals arrivals = Recorded.of(load(twice, 3), Duration.ZERO, twice, instants());
         long[] due = due(arrivals);
         assertThat(due).isSorted();
         for (long at = 0; at <= 7 * SECOND; at += SECOND / 8) {
@@ -98,8 +100,8 @@ class TimelineTest {
     void theWarmUpComesAtItsOwnRateAndDoesWhatTheWindowDoes() {
         Timeline window = window(0, 2000, 1, 1, 0, 3);
         LoadProfile.Open load = load(window, 10);
-        Recorded arrivals = Recorded.of(load, window, instants());
-        LoadStream stream = LoadStream.of(WORKLOAD, load, 5, arrivals);
+        Recorded arrivals = Recorded.of(load, Duration.ZERO, window, instants());
+        LoadStream stream = LoadStream.of(WORKLOAD, load, 0, 5, Optional.of(arrivals));
         LoadStream.Draw draw = stream.newDraw();
         assertThat(arrivals.count()).isEqualTo(23);
         assertThat(arrivals.dueNanos(19)).isEqualTo(SECOND * 19 / 2);
@@ -115,7 +117,8 @@ class TimelineTest {
     void whatIsToldIsMadeAndTheRestIsDrawn() {
         Timeline whole = window(0, 5000, 1, 1, 0, 4);
         LoadProfile.Open load = load(whole, 0);
-        LoadStream told = LoadStream.of(WORKLOAD, load, 5, Recorded.of(load, whole, instants()));
+        LoadStream told = LoadStream.of(WORKLOAD, load, 0, 5,
+                Optional.of(Recorded.of(load, Duration.ZERO, whole, instants())));
         LoadStream drawn = LoadStream.of(WORKLOAD, load, 5);
         LoadStream.Draw one = told.newDraw();
         LoadStream.Draw other = drawn.newDraw();
@@ -138,7 +141,7 @@ class TimelineTest {
         assertThatThrownBy(() -> Instants.in(MemorySegment.ofArray(new byte[64])))
                 .isInstanceOf(IllegalArgumentException.class).hasMessageContaining("no arrivals");
         Timeline beyond = window(0, 9000, 1, 1, 2, 3);
-        assertThatThrownBy(() -> Recorded.of(load(beyond, 0), beyond, instants()))
+        assertThatThrownBy(() -> Recorded.of(load(beyond, 0), Duration.ZERO, beyond, instants()))
                 .isInstanceOf(IllegalArgumentException.class).hasMessageContaining("4 arrivals");
     }
 }

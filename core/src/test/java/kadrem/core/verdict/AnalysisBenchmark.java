@@ -12,6 +12,7 @@ import java.util.SplittableRandom;
 import java.util.stream.IntStream;
 
 import kadrem.core.measure.LatencySummary;
+import kadrem.core.measure.PartFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
@@ -78,7 +79,7 @@ final class AnalysisBenchmark {
         var figures = new RunFigures(some.sent(), some.good(), some.failed(), some.unsent(), some.seconds(),
                 10_000 + random.nextInt(300), 1, 1, latency, latency, latency,
                 OptionalDouble.of(1_000 * random.nextDouble()), OptionalDouble.of(1e8 * (1 + random.nextDouble())),
-                List.of(new RunFigures.CallFigures("one", 1, 1, Map.of(), latency, latency)));
+                List.of(new PartFigures("one", 1, 1, Map.of(), latency, latency)));
         return Runs.record(study, candidate, round, RunOutcome.COMPLETE, Optional.of(figures));
     }
 }

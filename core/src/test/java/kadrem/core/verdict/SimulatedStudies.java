@@ -114,7 +114,7 @@ final class SimulatedStudies {
         }
 
         double difference(Metric metric) {
-            return metric == METRICS.getFirst() ? first : difference;
+            return metric.equals(METRICS.getFirst()) ? first : difference;
         }
     }
 

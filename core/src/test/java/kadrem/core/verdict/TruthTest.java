@@ -539,7 +539,7 @@ class TruthTest {
                 new Question.Decider(Metric.P95, 0.05),
                 new Question.Decider(Metric.THROUGHPUT, 0.05));
         MeasuredStudy study = new MeasuredStudy(plain.name(), plain.question(), plain.candidates(), plain.workload(),
-                plain.load().withCourse(plain.load().course()
+                plain.load().single().orElseThrow().withCourse(plain.load().course()
                         .withSearch(new kadrem.core.study.LevelSearch.Ladder(80, 2, 0, 4, 0.05))),
                 plain.plan());
         var runs = new ArrayList<RunRecord>();

@@ -42,7 +42,7 @@ final class CallsSide implements CompareSide {
         PairTable made = table.orElseGet(() -> table(now.study()));
         table = Optional.of(made);
         made.show(now.study(), pairs);
-        return List.of(words((metric == now.metric()
+        return List.of(words((metric.equals(now.metric())
                 ? ""
                 : "Runs have no " + now.metric().label()
                         + " by call; this is their " + metric.label() + ". ")

@@ -214,7 +214,7 @@ public final class CompareStation implements Station {
         if (sides.isEmpty()) {
             makeSides(state);
         }
-        List<Metric> metrics = Comparison.metrics(state.study().question());
+        List<Metric> metrics = Comparison.metrics(state.study());
         if (!metric.getItems().equals(metrics)) {
             metric.setItems(FXCollections.observableArrayList(metrics));
         }
@@ -234,7 +234,7 @@ public final class CompareStation implements Station {
     @Override
     public Optional<Explanation> why() {
         return shown.flatMap(state -> table.flatMap(PairTable::chosen)
-                .filter(pair -> pair.metric() == metric.getValue())
+                .filter(pair -> pair.metric().equals(metric.getValue()))
                 .or(() -> state.comparison().on(metric.getValue()).stream().findFirst())
                 .map(pair -> Explanation.of(state.comparison(), pair, state.floor())));
     }

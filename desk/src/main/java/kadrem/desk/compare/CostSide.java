@@ -14,9 +14,10 @@ import kadrem.desk.chart.Figure;
 final class CostSide implements CompareSide {
     @Override
     public List<Node> show(Looked looked) {
-        Metric metric = looked.metric() == Metric.CPU_PER_THOUSAND || looked.metric() == Metric.ERROR_SHARE
-                ? Metric.P95
-                : looked.metric();
+        Metric metric = looked.metric().kind() == Metric.Kind.CPU_PER_THOUSAND
+                || looked.metric().kind() == Metric.Kind.ERROR_SHARE
+                        ? Metric.P95
+                        : looked.metric();
         if (looked.comparison().on(Metric.CPU_PER_THOUSAND).isEmpty() || looked.comparison().on(metric).isEmpty()) {
             var nothing = new Label(
                     "What the candidates cost is not known: it takes the processor time of candidates that Kadrem"

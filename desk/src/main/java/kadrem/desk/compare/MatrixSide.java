@@ -32,7 +32,7 @@ final class MatrixSide implements CompareSide {
         grid.setHgap(4);
         grid.setVgap(4);
         Study study = looked.study();
-        List<Metric> metrics = Comparison.metrics(study.question());
+        List<Metric> metrics = Comparison.metrics(study);
         List<Study.CandidatePair> pairs = study.pairs();
         for (int column = 0; column < pairs.size(); column++) {
             Study.CandidatePair pair = pairs.get(column);

@@ -72,7 +72,7 @@ final class RunsReading {
         List<Occurrence> occurrences = view.seconds().isEmpty()
                 ? List.of()
                 : Occurrences.of(view.seconds(), watch, new Occurrences.Frame(warmUp,
-                        study.load().shape().isFlat() && !search, run.identity().cores(study)));
+                        study.load().isSteady() && !search, run.identity().cores(study)));
         String name = RunChooser.name(candidate, run);
         List<Signature> signatures = under.isAll()
                 ? RunSignatures.of(study, run, view, exchanges, known.presentRehearsal())

@@ -4,7 +4,6 @@ import java.io.File;
 import java.io.IOException;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.Optional;
 import java.util.function.Consumer;
 
@@ -55,7 +54,7 @@ final class NewStudyPane {
         from.setAccessibleText("file to make the study from");
         metric.setId("new-metric");
         metric.setAccessibleText("what the values of the file are");
-        metric.getItems().setAll(Arrays.stream(Metric.values()).map(Metric::id).toList());
+        metric.getItems().setAll(Metric.all().stream().map(Metric::id).toList());
         metric.setValue(Metric.P99.id());
         unit.setId("new-unit");
         unit.setAccessibleText("unit of the values, such as ms, %, MiB");

@@ -14,6 +14,7 @@ import kadrem.core.plan.Look;
 import kadrem.core.plan.Rounds;
 import kadrem.core.scaling.Prediction;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Written;
@@ -61,7 +62,7 @@ final class LoadFacts {
             fact("Each level is a result of its own; how many calls they make shows in the first run.", "");
             return;
         }
-        boolean bound = study.load() instanceof LoadProfile.Closed;
+        boolean bound = study.load().crowds().stream().allMatch(one -> one.load() instanceof LoadProfile.Closed);
         String about = bound ? "at most " : "";
         var words = new StringBuilder();
         prediction.userSeconds()
@@ -84,7 +85,8 @@ final class LoadFacts {
 
     private void candidate(MeasuredStudy study, Prediction.OfCandidate one) {
         String name = study.candidate(one.candidate()).map(known -> known.name()).orElse(one.candidate());
-        boolean open = study.load() instanceof LoadProfile.Open;
+        List<LoadProfile.Single> loads = study.load().crowds().stream().map(Crowd::load).toList();
+        boolean open = loads.stream().allMatch(LoadProfile.Open.class::isInstance);
         fact(String.format(Locale.ROOT, "%s, at the %s a call that the rehearsal took: about %s calls, %s%s.", name,
                 Written.duration(one.meanCallSeconds() * 1e9), number(one.calls()), Written.bytes(one.bytes()),
                 open
@@ -92,7 +94,8 @@ final class LoadFacts {
                                 Written.significant(Math.max(0.01, one.mostUnderWay())))
                         : ""),
                 "predicted-" + one.candidate());
-        if (study.load() instanceof LoadProfile.Open arrivals && one.mostUnderWay() > arrivals.connectionLimit()) {
+        if (loads.size() == 1 && loads.getFirst() instanceof LoadProfile.Open arrivals
+                && one.mostUnderWay() > arrivals.connectionLimit()) {
             problem("That is more than the " + arrivals.connectionLimit() + " connections that there may be: arrivals"
                     + " would wait for one. Allow at least " + (long) Math.ceil(one.mostUnderWay() * 1.5) + ".", "");
         }

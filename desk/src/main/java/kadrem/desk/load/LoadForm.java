@@ -42,7 +42,7 @@ public final class LoadForm {
     }
 
     /** The edit for rows as typed; rows added to one level come after it. What is wrong with them is told by the file's reader. */
-    static List<Edit> segments(LoadProfile load, List<List<String>> rows) {
+    static List<Edit> segments(String path, LoadProfile.Single load, List<List<String>> rows) {
         var items = new ArrayList<Map<String, Object>>();
         if (load.shape().isFlat() && !rows.isEmpty()) {
             items.add(item(load.shape().segments().getFirst()));
@@ -51,15 +51,15 @@ public final class LoadForm {
         boolean flat = items.isEmpty() || items.size() == 1 && items.getFirst().containsKey("hold");
         if (flat) {
             Map<String, Object> only = items.isEmpty() ? item(load.shape().segments().getFirst()) : items.getFirst();
-            return List.of(new Edit.Put("load", Map.of("segments", Optional.empty(),
+            return List.of(new Edit.Put(path, Map.of("segments", Optional.empty(),
                     "measured", Optional.ofNullable(only.get("hold")), level(load),
                     Optional.ofNullable(only.get("at")))));
         }
-        return List.of(new Edit.Put("load", Map.of("segments", Optional.of(items))));
+        return List.of(new Edit.Put(path, Map.of("segments", Optional.of(items))));
     }
 
     /** The edit after which the profile is {@code after}. */
-    static List<Edit> profile(LoadProfile after) {
+    static List<Edit> profile(LoadProfile.Single after) {
         var fields = new LinkedHashMap<String, Optional<Object>>();
         Shape shape = after.shape();
         if (shape.isFlat()) {
@@ -80,7 +80,7 @@ public final class LoadForm {
         return List.of(new Edit.Put("load", fields));
     }
 
-    private static String level(LoadProfile load) {
+    private static String level(LoadProfile.Single load) {
         return load instanceof LoadProfile.Open ? "arrivalsPerSecond" : "users";
     }
 
@@ -119,10 +119,22 @@ public final class LoadForm {
     }
 
     public static List<Edit> require(List<List<String>> rows) {
-        List<Map<String, String>> items = rows.stream()
-                .map(row -> Map.of("metric", row.get(0), "limit", row.get(1).strip())).toList();
+        List<Map<String, Object>> items = rows.stream().<Map<String, Object>>map(row -> {
+            var item = new LinkedHashMap<String, Object>(metric(row.get(0)));
+            item.put("limit", row.get(1).strip());
+            return item;
+        }).toList();
         return List.of(new Edit.Put("question",
                 Map.of("require", items.isEmpty() ? Optional.empty() : Optional.of(items))));
+    }
+
+    /** The fields of a metric by its word, such as {@code p99 of readers}. */
+    public static Map<String, Object> metric(String id) {
+        var fields = new LinkedHashMap<String, Object>();
+        Optional<Metric> metric = Metric.byId(id);
+        fields.put("metric", metric.map(one -> one.of("").id()).orElse(id));
+        metric.map(Metric::of).filter(part -> !part.isEmpty()).ifPresent(part -> fields.put("of", part));
+        return fields;
     }
 
     /** A limit as a study file has it. */

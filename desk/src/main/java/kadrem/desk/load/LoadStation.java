@@ -21,6 +21,8 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
+import kadrem.core.study.Crowd;
+import kadrem.core.study.Crowds;
 import kadrem.core.study.LevelSearch;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
@@ -51,8 +53,12 @@ public final class LoadStation implements Station {
     private final RadioButton open = new RadioButton("arrivals come by themselves (open model)");
     private final RadioButton closed = new RadioButton("users wait for answers (closed model)");
     private final Label explanation = new Label();
+    private final HBox searchRow = new HBox(8);
     private final ComboBox<String> search = new ComboBox<>(FXCollections.observableArrayList(SEARCHES));
     private final LoadFields fields;
+    private final LoadFields crowdFields;
+    private final CrowdBar crowds;
+    private final VBox levels = new VBox(9);
     private final CheckBox together = new CheckBox("all candidates at once, each on a host of its own");
     private final RowsEditor segments;
     private final RowsEditor stopRules;
@@ -66,7 +72,9 @@ public final class LoadStation implements Station {
     public LoadStation(Session session, Look look) {
         this.session = session;
         this.look = look;
-        fields = new LoadFields(session, this::reject);
+        fields = LoadFields.ofLoad(session, this::reject);
+        crowdFields = LoadFields.ofCrowd(session, this::reject);
+        crowds = new CrowdBar(session, this::edit, this::reject, () -> session.state().ifPresent(this::fill));
         segments = new RowsEditor("segments", "segments", List.of(
                 new RowsEditor.Column("kind", 96, LoadForm.KINDS), RowsEditor.Column.text("30s", 72),
                 RowsEditor.Column.text("level", 80), RowsEditor.Column.text("stairs", 60)), this::segmentsTyped);
@@ -100,10 +108,10 @@ public final class LoadStation implements Station {
         search.setId("search");
         search.setAccessibleText("one profile or a search");
         search.setOnAction(_ -> chooseSearch(search.getValue()));
-        var levels = new Label("levels");
-        levels.getStyleClass().add("attribute");
-        levels.setMinWidth(172);
-        var searchRow = new HBox(8, levels, search);
+        var searched = new Label("levels");
+        searched.getStyleClass().add("attribute");
+        searched.setMinWidth(172);
+        searchRow.getChildren().addAll(searched, search);
         searchRow.setAlignment(Pos.CENTER_LEFT);
         together.setId("together");
         together.setOnAction(_ -> {
@@ -111,7 +119,8 @@ public final class LoadStation implements Station {
                 session.edit(Map.of("plan.order", together.isSelected() ? "together" : "in-turn"), this::reject);
             }
         });
-        var all = new VBox(9, open, closed, explanation, searchRow, fields.view(), together, stopRules.view());
+        levels.getChildren().addAll(open, closed, explanation, searchRow);
+        var all = new VBox(9, crowds.view(), levels, crowdFields.view(), fields.view(), together, stopRules.view());
         all.setPrefWidth(LEFT_WIDTH - 16);
         all.setMaxWidth(LEFT_WIDTH - 16);
         var scroll = new ScrollPane(all);
@@ -125,6 +134,8 @@ public final class LoadStation implements Station {
     private Node right() {
         var from = new HBox(6, label("start from", "attribute"));
         from.setAlignment(Pos.CENTER_LEFT);
+        from.visibleProperty().bind(searchRow.visibleProperty());
+        from.managedProperty().bind(from.visibleProperty());
         for (StartShape shape : StartShape.values()) {
             var button = new Button(shape.words());
             button.getStyleClass().add("small-button");
@@ -174,7 +185,7 @@ public final class LoadStation implements Station {
     private void choose(String model) {
         session.state().ifPresent(state -> {
             String other = model.equals("closed") ? "users" : "arrivalsPerSecond";
-            boolean has = state.file().has("load." + other);
+            boolean has = state.file().has(place() + "." + other);
             var changes = new LinkedHashMap<String, Optional<Object>>();
             changes.put("model", Optional.of(model));
             if (!has) {
@@ -182,10 +193,12 @@ public final class LoadStation implements Station {
             }
             if (model.equals("closed")) {
                 // only arrivals have a ceiling
-                changes.put("ceiling", Optional.empty());
                 changes.put("timeline", Optional.empty());
+                if (crowds.at().isEmpty()) {
+                    changes.put("ceiling", Optional.empty());
+                }
             }
-            edit(List.of(new Edit.Put("load", changes)));
+            edit(List.of(new Edit.Put(place(), changes)));
         });
     }
 
@@ -193,9 +206,9 @@ public final class LoadStation implements Station {
         if (filling) {
             return;
         }
-        session.state().ifPresent(state -> {
+        session.state().ifPresent(state -> state.measured().load().single().ifPresent(load -> {
             MeasuredStudy study = state.measured();
-            double level = Math.max(1, study.load().shape().peak());
+            double level = Math.max(1, load.shape().peak());
             var changes = new LinkedHashMap<String, Optional<Object>>();
             for (String field : List.of("ladder", "ceiling", "segments", "curve", "timeline", "visits")) {
                 if (!kind.equals(SEARCHES.getFirst()) || field.equals("ladder") || field.equals("ceiling")) {
@@ -214,12 +227,12 @@ public final class LoadStation implements Station {
                     edits.addAll(LoadForm.require(List.of(List.of("p99", "200ms"))));
                 }
             }
-            if (!study.load().shape().isFlat() && !kind.equals(SEARCHES.getFirst())) {
+            if (!load.shape().isFlat() && !kind.equals(SEARCHES.getFirst())) {
                 changes.put("measured", Optional.of("10s"));
             }
             edits.add(new Edit.Put("load", changes));
             edit(edits);
-        });
+        }));
     }
 
     private void edit(List<Edit> edits) {
@@ -228,7 +241,8 @@ public final class LoadStation implements Station {
     }
 
     private void segmentsTyped() {
-        session.state().ifPresent(state -> edit(LoadForm.segments(state.measured().load(), segments.rows())));
+        session.state().flatMap(state -> own(state.measured().load()))
+                .ifPresent(load -> edit(LoadForm.segments(place(), load, segments.rows())));
     }
 
     private void stopRulesTyped() {
@@ -236,14 +250,14 @@ public final class LoadStation implements Station {
     }
 
     /** The typed figures follow the handle. */
-    private void preview(LoadProfile load) {
+    private void preview(LoadProfile.Single load) {
         session.state().ifPresent(state -> {
             fields.preview(state, LoadForm.profile(load));
             segments.show(LoadForm.segments(load.shape()));
         });
     }
 
-    private void commit(LoadProfile load) {
+    private void commit(LoadProfile.Single load) {
         session.state().filter(state -> !state.measured().load().equals(load))
                 .ifPresent(_ -> edit(LoadForm.profile(load)));
     }
@@ -281,8 +295,13 @@ public final class LoadStation implements Station {
     @Override
     public String summary(Session.State state) {
         LoadProfile load = state.measured().load();
+        return load.single().map(LoadStation::summary).orElseGet(
+                () -> load.crowds().size() + " crowds for " + Durations.write(load.measured()));
+    }
+
+    private static String summary(LoadProfile.Single load) {
         double first = load.course().search().map(LevelSearch::from).orElse(load.shape().peak());
-        String unit = load instanceof LoadProfile.Open ? " arrivals/s" : first == 1 ? " user" : " users";
+        String unit = first == 1 && load instanceof LoadProfile.Closed ? " user" : " " + load.unit();
         String time = " for " + Durations.write(load.measured());
         Optional<LevelSearch> levels = load.course().search();
         if (levels.isPresent()) {
@@ -309,10 +328,60 @@ public final class LoadStation implements Station {
         facts.show(state, session.capacity(state));
     }
 
+    /** Where the fields stand that are looked at: those of the load, or of a crowd. */
+    private String place() {
+        return crowds.at().isPresent() ? CrowdEdits.path(crowds.at().getAsInt()) : CrowdEdits.LOAD;
+    }
+
+    /** The load that is looked at, from when it comes; empty for all crowds together. */
+    private Optional<LoadProfile.Single> own(LoadProfile load) {
+        if (crowds.at().isEmpty()) {
+            return load.single();
+        }
+        Crowd crowd = load.crowds().get(crowds.at().getAsInt());
+        // a timeline goes with its rate over time, which is the crowd's own shape
+        return Optional.of(crowd.load().timeline().isPresent() ? crowd.load() : crowd.load().withShape(crowd.own()));
+    }
+
     private void fill(Session.State state) {
         filling = true;
         MeasuredStudy study = state.measured();
         LoadProfile load = study.load();
+        crowds.show(study);
+        Optional<LoadProfile.Single> own = own(load);
+        own.ifPresent(this::model);
+        boolean single = load.single().isPresent();
+        levels.setVisible(own.isPresent());
+        levels.setManaged(own.isPresent());
+        searchRow.setVisible(single);
+        searchRow.setManaged(single);
+        Optional<LevelSearch> searched = load.course().search();
+        search.setValue(SEARCHES.get(searched.isEmpty() ? 0 : searched.get() instanceof LevelSearch.Ladder ? 1 : 2));
+        boolean ofCrowd = crowds.at().isPresent();
+        crowdFields.view().setVisible(ofCrowd);
+        crowdFields.view().setManaged(ofCrowd);
+        fields.view().setVisible(!ofCrowd);
+        fields.view().setManaged(!ofCrowd);
+        if (ofCrowd) {
+            crowdFields.show(state, place());
+        }
+        fields.show(state, CrowdEdits.LOAD);
+        together.setSelected(study.plan().together());
+        segments.show(own.map(one -> LoadForm.segments(one.shape())).orElse(List.of()));
+        segments.view().setVisible(searched.isEmpty() && load.course().visits().isEmpty()
+                && own.filter(one -> one.shape().table().isEmpty()).isPresent());
+        segments.view().setManaged(segments.view().isVisible());
+        stopRules.show(LoadForm.stopRules(load.course().stopRules()));
+        switch (load) {
+            case LoadProfile.Single one -> profile.show(one, look.figures());
+            case Crowds all -> profile.show(all, crowds.at().isPresent()
+                    ? Optional.of(all.crowds().get(crowds.at().getAsInt()).name())
+                    : Optional.empty(), look.figures());
+        }
+        filling = false;
+    }
+
+    private void model(LoadProfile.Single load) {
         boolean isOpen = load instanceof LoadProfile.Open;
         open.setSelected(isOpen);
         closed.setSelected(!isOpen);
@@ -327,16 +396,5 @@ public final class LoadStation implements Station {
                                 : " Import an access log (Workload) to send what came elsewhere.")
                 : "Users wait for an answer, pause, and call again, so a slow candidate is asked less. With a pace a visit"
                         + " is due every so often for each user, and waiting is counted.");
-        Optional<LevelSearch> levels = load.course().search();
-        search.setValue(SEARCHES.get(levels.isEmpty() ? 0 : levels.get() instanceof LevelSearch.Ladder ? 1 : 2));
-        fields.show(state);
-        together.setSelected(study.plan().together());
-        segments.show(LoadForm.segments(load.shape()));
-        segments.view().setVisible(
-                levels.isEmpty() && load.course().visits().isEmpty() && load.shape().table().isEmpty());
-        segments.view().setManaged(segments.view().isVisible());
-        stopRules.show(LoadForm.stopRules(load.course().stopRules()));
-        profile.show(load, look.figures());
-        filling = false;
     }
 }

@@ -12,18 +12,18 @@ import kadrem.core.study.Shape;
 /** A point of the curve by which a load profile is changed: the end of its warm-up, of a segment, or of its wind-down. */
 sealed interface ProfileHandle {
     /** Where it is, in seconds after the start of a run. */
-    double second(LoadProfile load);
+    double second(LoadProfile.Single load);
 
     /** Users or arrivals a second there. */
-    double level(LoadProfile load);
+    double level(LoadProfile.Single load);
 
     /** The load with this point elsewhere; no piece gets shorter than a second. */
-    LoadProfile moved(LoadProfile load, Duration to, double level);
+    LoadProfile.Single moved(LoadProfile.Single load, Duration to, double level);
 
-    String words(LoadProfile load);
+    String words(LoadProfile.Single load);
 
     /** The handles of a load, from left to right; none for a search, whose levels follow from figures, nor where a file says the load. */
-    static List<ProfileHandle> of(LoadProfile load) {
+    static List<ProfileHandle> of(LoadProfile.Single load) {
         var handles = new ArrayList<ProfileHandle>();
         if (load.course().search().isPresent() || load.shape().table().isPresent()) {
             return handles;
@@ -52,22 +52,22 @@ sealed interface ProfileHandle {
     /** Moves sideways only. */
     record EndOfWarmUp() implements ProfileHandle {
         @Override
-        public double second(LoadProfile load) {
+        public double second(LoadProfile.Single load) {
             return load.warmUp().toSeconds();
         }
 
         @Override
-        public double level(LoadProfile load) {
+        public double level(LoadProfile.Single load) {
             return load.course().warmUpLevel().orElse(load.shape().first());
         }
 
         @Override
-        public LoadProfile moved(LoadProfile load, Duration to, double level) {
+        public LoadProfile.Single moved(LoadProfile.Single load, Duration to, double level) {
             return load.withCourse(course(load.course(), atLeastASecond(to), load.course().windDown()));
         }
 
         @Override
-        public String words(LoadProfile load) {
+        public String words(LoadProfile.Single load) {
             return "end of the warm-up, " + ProfilePane.words(load, second(load), level(load));
         }
     }
@@ -75,7 +75,7 @@ sealed interface ProfileHandle {
     /** Moves sideways, which moves what follows along, and up and down. */
     record EndOfSegment(int index) implements ProfileHandle {
         @Override
-        public double second(LoadProfile load) {
+        public double second(LoadProfile.Single load) {
             return load.warmUp().toSeconds() + before(load.shape()).toSeconds()
                     + load.shape().segments().get(index).length().toSeconds();
         }
@@ -86,12 +86,12 @@ sealed interface ProfileHandle {
         }
 
         @Override
-        public double level(LoadProfile load) {
+        public double level(LoadProfile.Single load) {
             return load.shape().segments().get(index).level();
         }
 
         @Override
-        public LoadProfile moved(LoadProfile load, Duration to, double level) {
+        public LoadProfile.Single moved(LoadProfile.Single load, Duration to, double level) {
             var segments = new ArrayList<>(load.shape().segments());
             Segment old = segments.get(index);
             segments.set(index, new Segment(old.kind(),
@@ -100,7 +100,7 @@ sealed interface ProfileHandle {
         }
 
         @Override
-        public String words(LoadProfile load) {
+        public String words(LoadProfile.Single load) {
             return "end of segment " + (index + 1) + ", " + ProfilePane.words(load, second(load), level(load));
         }
     }
@@ -108,23 +108,23 @@ sealed interface ProfileHandle {
     /** Moves sideways only. */
     record EndOfWindDown() implements ProfileHandle {
         @Override
-        public double second(LoadProfile load) {
+        public double second(LoadProfile.Single load) {
             return load.total().toSeconds();
         }
 
         @Override
-        public double level(LoadProfile load) {
+        public double level(LoadProfile.Single load) {
             return 0;
         }
 
         @Override
-        public LoadProfile moved(LoadProfile load, Duration to, double level) {
+        public LoadProfile.Single moved(LoadProfile.Single load, Duration to, double level) {
             return load.withCourse(course(load.course(), load.warmUp(),
                     atLeastASecond(to.minus(load.warmUp()).minus(load.measured()))));
         }
 
         @Override
-        public String words(LoadProfile load) {
+        public String words(LoadProfile.Single load) {
             return "end of the wind-down, at " + load.total().toSeconds() + " s";
         }
     }

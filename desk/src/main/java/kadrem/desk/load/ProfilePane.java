@@ -13,9 +13,11 @@ import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.Pane;
 import javafx.scene.layout.StackPane;
 import javafx.scene.shape.Rectangle;
+import kadrem.core.study.Crowds;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Written;
 import kadrem.desk.chart.Figure;
+import kadrem.figures.CrowdsFigure;
 import kadrem.figures.FigureTheme;
 import kadrem.figures.ProfileFigure;
 import org.jfree.chart.axis.ValueAxis;
@@ -32,11 +34,11 @@ final class ProfilePane extends StackPane {
     private static final double FINENESS = 200;
     private static final int KEY_STEPS = 5;
 
-    private final Consumer<LoadProfile> preview;
-    private final Consumer<LoadProfile> commit;
+    private final Consumer<LoadProfile.Single> preview;
+    private final Consumer<LoadProfile.Single> commit;
     private final Pane handles = new Pane();
     private @Nullable Figure figure;
-    private Optional<LoadProfile> load = Optional.empty();
+    private Optional<LoadProfile.Single> load = Optional.empty();
     private FigureTheme theme = new FigureTheme(false);
     private ProfileFigure.Axes axes = new ProfileFigure.Axes(1, 1);
     private boolean dragging;
@@ -45,15 +47,26 @@ final class ProfilePane extends StackPane {
      * @param preview told of the profile while it is dragged
      * @param commit told of it when a handle is let go
      */
-    ProfilePane(Consumer<LoadProfile> preview, Consumer<LoadProfile> commit) {
+    ProfilePane(Consumer<LoadProfile.Single> preview, Consumer<LoadProfile.Single> commit) {
         this.preview = preview;
         this.commit = commit;
         handles.setPickOnBounds(false);
         layoutBoundsProperty().addListener((_, _, _) -> javafx.application.Platform.runLater(this::place));
     }
 
+    /** Shows crowds, which have no handles; one of them alone where it is chosen. */
+    void show(Crowds crowds, Optional<String> chosen, FigureTheme look) {
+        load = Optional.empty();
+        theme = look;
+        var chart = CrowdsFigure.chart(look, crowds, chosen);
+        handles.getChildren().clear();
+        // a figure of its own: its plot is of another kind
+        figure = null;
+        getChildren().setAll(new Figure("crowds", chart), handles);
+    }
+
     /** Shows a load; while a handle is dragged nothing else is shown. */
-    void show(LoadProfile shown, FigureTheme look) {
+    void show(LoadProfile.Single shown, FigureTheme look) {
         if (!dragging) {
             load = Optional.of(shown);
             theme = look;
@@ -152,13 +165,13 @@ final class ProfilePane extends StackPane {
     }
 
     private void move(int index, double second, double level) {
-        LoadProfile before = load.orElseThrow();
+        LoadProfile.Single before = load.orElseThrow();
         ProfileHandle handle = ProfileHandle.of(before).get(index);
         double timeStep = axes.seconds() > 3600 ? 60 : axes.seconds() > 600 ? 5 : 1;
         double levelStep = levelStep(before);
         // one level of nothing would be no load at all
         double least = before.shape().isFlat() ? levelStep : 0;
-        LoadProfile after = handle.moved(before,
+        LoadProfile.Single after = handle.moved(before,
                 Duration.ofSeconds(Math.round(Math.rint(second / timeStep) * timeStep)),
                 Math.max(least, Math.rint(level / levelStep) * levelStep));
         load = Optional.of(after);
@@ -167,7 +180,7 @@ final class ProfilePane extends StackPane {
     }
 
     /** Users are whole; arrivals go in steps of a power of ten. */
-    private double levelStep(LoadProfile before) {
+    private double levelStep(LoadProfile.Single before) {
         double step = Math.pow(10, Math.floor(Math.log10(axes.level() / FINENESS) + 0.5));
         return before instanceof LoadProfile.Closed ? Math.max(1, step) : step;
     }
@@ -176,7 +189,7 @@ final class ProfilePane extends StackPane {
         if (load.isEmpty() || load.get().course().search().isPresent()) {
             return;
         }
-        LoadProfile before = load.get();
+        LoadProfile.Single before = load.get();
         ProfileHandle handle = ProfileHandle.of(before).get(index);
         double second = handle.second(before);
         double level = handle.level(before);
@@ -195,7 +208,7 @@ final class ProfilePane extends StackPane {
     }
 
     /** What is shown, in words, for those who cannot see it. */
-    static String words(LoadProfile load, double second, double level) {
+    static String words(LoadProfile.Single load, double second, double level) {
         return "at " + Written.significant(second) + " s " + Written.significant(level)
                 + (load instanceof LoadProfile.Open ? " arrivals/s" : " users");
     }

@@ -36,7 +36,11 @@ enum StartShape {
 
     /** The edit that gives a study this shape. */
     List<Edit> edits(MeasuredStudy study) {
-        LoadProfile load = study.load();
+        if (study.load().single().isEmpty()) {
+            // crowds have loads of their own
+            return List.of();
+        }
+        LoadProfile.Single load = study.load().single().get();
         double level = Math.max(1, load.shape().peak());
         String field = load instanceof LoadProfile.Open ? "arrivalsPerSecond" : "users";
         var fields = new LinkedHashMap<String, Optional<Object>>();

@@ -40,7 +40,8 @@ final class FloorPane {
         state.floor().ifPresent(known -> {
             String name = state.study().candidate(known.candidate()).map(Candidate::name).orElse(known.candidate());
             words.getChildren().add(RunStory.words("Noise floor, " + name + " against itself over " + known.rounds()
-                    + " rounds: " + known.floors().stream().filter(one -> one.metric() != Metric.ERROR_SHARE)
+                    + " rounds: "
+                    + known.floors().stream().filter(one -> one.metric().kind() != Metric.Kind.ERROR_SHARE)
                             .map(one -> one.metric().id() + " " + one.metric().scale().words(one.size()))
                             .collect(Collectors.joining(", "))
                     + ".", "fact"));

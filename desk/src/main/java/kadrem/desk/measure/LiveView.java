@@ -178,7 +178,7 @@ final class LiveView {
 
     private static Occurrences.Frame frame(MeasuredStudy study, RunRecord run) {
         return new Occurrences.Frame((int) study.load().warmUp().toSeconds(),
-                study.load().shape().isFlat() && study.load().course().search().isEmpty(),
+                study.load().isSteady() && study.load().course().search().isEmpty(),
                 run.identity().cores(study));
     }
 

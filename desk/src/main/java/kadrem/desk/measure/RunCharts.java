@@ -85,7 +85,7 @@ final class RunCharts {
                         new TimeFigure.Line("good", theme.accent(), SecondSummary::good),
                         new TimeFigure.Line("failed", theme.alarm(), SecondSummary::failedTotal))));
         RightAxis.add(theme, charts.getFirst(),
-                study.load() instanceof LoadProfile.Open ? "under way - -" : "waiting - -",
+                study.load() instanceof LoadProfile.Closed ? "waiting - -" : "under way - -",
                 List.of(new CourseFigure.Course("", theme.muted(), seconds.stream()
                         .filter(second -> second.second() < end)
                         .map(second -> new double[]{second.second() + 0.5, second.busy()}).toList())));

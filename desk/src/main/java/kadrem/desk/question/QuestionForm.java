@@ -11,6 +11,8 @@ import java.util.Optional;
 import kadrem.core.study.Factor;
 import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
+import kadrem.core.study.Study;
+import kadrem.desk.load.LoadForm;
 import kadrem.files.study.Edit;
 
 /** The question as texts that are typed, and the edits of the study that they mean. */
@@ -36,7 +38,7 @@ final class QuestionForm {
     static List<Edit> decide(List<List<String>> rows) {
         List<Map<String, Object>> items = rows.stream().<Map<String, Object>>map(row -> {
             var item = new HashMap<String, Object>();
-            item.put("metric", row.get(0));
+            item.putAll(LoadForm.metric(row.get(0)));
             item.put("margin", row.get(1).isBlank() ? "5%" : row.get(1).strip());
             if (!row.get(2).isBlank() && !row.get(2).strip().equals("1")) {
                 item.put("weight", number(row.get(2)));
@@ -89,8 +91,8 @@ final class QuestionForm {
         return item;
     }
 
-    /** The metrics that do not decide yet, for a new row. */
-    static List<String> metrics() {
-        return java.util.Arrays.stream(Metric.values()).map(Metric::id).toList();
+    /** The metrics by which a study can be decided, for a row. */
+    static List<String> metrics(Study study) {
+        return study.metrics().stream().map(Metric::id).toList();
     }
 }

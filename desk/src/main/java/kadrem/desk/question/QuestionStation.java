@@ -1,6 +1,7 @@
 package kadrem.desk.question;
 
 import java.util.ArrayList;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.Factor;
+import kadrem.core.study.Metric;
 import kadrem.core.study.Question;
 import kadrem.core.study.Study;
 import kadrem.core.verdict.Explanation;
@@ -47,6 +49,8 @@ public final class QuestionStation implements Station {
     private final Label rejected = new Label();
     private final PlanPane plan;
     private final PlaceForm place;
+    /** Offered in new rows; those of crowds and calls follow the study. */
+    private final List<String> metrics = new ArrayList<>(Metric.all().stream().map(Metric::id).toList());
     private boolean filling;
 
     public QuestionStation(Session session, Look look, Consumer<Explanation> why) {
@@ -54,11 +58,11 @@ public final class QuestionStation implements Station {
         plan = new PlanPane(session, look, why, this::edit);
         place = new PlaceForm(session);
         deciders = new RowsEditor("metrics that decide, the most important first", "deciders", List.of(
-                new RowsEditor.Column("metric", 150, QuestionForm.metrics()),
+                new RowsEditor.Column("metric", 150, metrics),
                 RowsEditor.Column.text("margin, as 10%", 116), RowsEditor.Column.text("weight", 80)),
                 () -> edit(QuestionForm.decide(this.deciders().rows())));
         requirements = new RowsEditor("a candidate must meet", "requirements", List.of(
-                new RowsEditor.Column("metric", 150, QuestionForm.metrics()),
+                new RowsEditor.Column("metric", 150, metrics),
                 RowsEditor.Column.text("limit, as 100ms or 1%", 0)),
                 () -> edit(LoadForm.require(this.requirements().rows())));
         factors = new RowsEditor("judged, not measured", "factors", List.of(
@@ -222,6 +226,13 @@ public final class QuestionStation implements Station {
         }
         baseline.setValue(question.baseline());
         setText(significance, QuestionForm.share(question.significance()));
+        List<String> known = QuestionForm.metrics(state.study());
+        if (!known.equals(metrics)) {
+            metrics.clear();
+            metrics.addAll(known);
+            deciders.dropUnfinished();
+            requirements.dropUnfinished();
+        }
         deciders.show(QuestionForm.deciders(question));
         requirements.show(LoadForm.requirements(question.requirements()));
         factors.show(QuestionForm.factors(question));

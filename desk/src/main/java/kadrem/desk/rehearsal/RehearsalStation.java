@@ -311,7 +311,8 @@ public final class RehearsalStation implements Station, AutoCloseable {
                 .isPresent();
         if (findsLoad && good) {
             // a load that came elsewhere is not to be found
-            session.state().filter(state -> state.measured().load().timeline().isEmpty()).ifPresent(load::find);
+            session.state().filter(state -> state.measured().load().single()
+                    .filter(one -> one.timeline().isEmpty()).isPresent()).ifPresent(load::find);
         }
         findsLoad = false;
     }

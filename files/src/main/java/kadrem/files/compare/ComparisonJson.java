@@ -69,7 +69,7 @@ public final class ComparisonJson {
             pairs.add(node);
         });
         ArrayNode together = root.putArray("together");
-        for (Metric metric : Comparison.metrics(question)) {
+        for (Metric metric : Comparison.metrics(comparison.study())) {
             comparison.together(metric).ifPresent(test -> together.addObject().put("metric", metric.id())
                     .put("method", "Friedman").put("chiSquared", test.chiSquared()).put("degrees", test.degrees())
                     .put("p", test.p()));
@@ -85,7 +85,7 @@ public final class ComparisonJson {
                         .add(plan(Planning.of(comparison.study(), decider.metric(), comparison, floor))));
         floor.ifPresent(one -> root.set("noiseFloor", floor(one)));
         ArrayNode runs = root.putArray("runs");
-        comparison.inOrder().forEach(run -> runs.add(run(run)));
+        comparison.inOrder().forEach(run -> runs.add(run(Comparison.metrics(comparison.study()), run)));
         root.set("verdict", verdict(verdict));
         ArrayNode leftOut = root.putArray("leftOut");
         comparison.leftOut().forEach(run -> leftOut.add(run.sentence()));
@@ -196,12 +196,12 @@ public final class ComparisonJson {
         return node;
     }
 
-    private static ObjectNode run(RunRecord run) {
+    private static ObjectNode run(List<Metric> metrics, RunRecord run) {
         ObjectNode node = MAPPER.createObjectNode();
         node.put("id", run.id()).put("round", run.round()).put("position", run.identity().position())
                 .put("candidate", run.candidate()).put("started", run.started().toString());
         ObjectNode values = node.putObject("values");
-        for (Metric metric : Metric.values()) {
+        for (Metric metric : metrics) {
             run.value(metric).ifPresent(value -> values.put(metric.id(), value));
         }
         return node;

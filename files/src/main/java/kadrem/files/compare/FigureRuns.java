@@ -2,10 +2,10 @@ package kadrem.files.compare;
 
 import java.nio.file.Path;
 import java.time.Instant;
-import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.Optional;
 
 import kadrem.core.measure.RunFigures;
@@ -57,7 +57,7 @@ public final class FigureRuns {
                     throw new StudyException(path + " has a value of \"" + value.candidate()
                             + "\", which is not a candidate of the study. Add it to candidates, or take the row out.");
                 }
-                runs.computeIfAbsent(List.of(value.candidate(), value.round()), _ -> new EnumMap<>(Metric.class))
+                runs.computeIfAbsent(List.of(value.candidate(), value.round()), _ -> new TreeMap<>())
                         .put(figures.metric(), value.value() * figures.unit());
             }
         }

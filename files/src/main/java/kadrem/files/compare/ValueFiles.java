@@ -129,14 +129,14 @@ public final class ValueFiles {
     /** The nearest rank, as HdrHistogram has it. */
     private static double figure(List<Double> latencies, Metric figure) {
         double[] all = latencies.stream().mapToDouble(Double::doubleValue).toArray();
-        return switch (figure) {
+        return switch (figure.kind()) {
             case MEAN -> Mean.of(all).getAsDouble();
             default -> Quantile.withDefaults().with(EstimationMethod.HF1).evaluate(all, share(figure));
         };
     }
 
     private static double share(Metric figure) {
-        return switch (figure) {
+        return switch (figure.kind()) {
             case P50 -> 0.5;
             case P95 -> 0.95;
             case P99 -> 0.99;
@@ -170,6 +170,6 @@ public final class ValueFiles {
         }
         String round = name.group(2) == null ? "" : name.group(2);
         return new Value(name.group(1), round,
-                by == Metric.MEAN ? all.getMean() : all.getValueAtPercentile(share(by) * 100));
+                by.kind() == Metric.Kind.MEAN ? all.getMean() : all.getValueAtPercentile(share(by) * 100));
     }
 }

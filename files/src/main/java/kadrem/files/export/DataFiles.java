@@ -7,7 +7,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
@@ -23,6 +22,7 @@ import kadrem.core.measure.SecondSummary;
 import kadrem.core.stats.Interval;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Metric;
+import kadrem.core.verdict.Comparison;
 import kadrem.core.verdict.PairComparison;
 import kadrem.files.AtomicFile;
 import kadrem.files.compare.ComparisonJson;
@@ -74,14 +74,15 @@ public final class DataFiles {
     private static Table runsOf(Results results) {
         List<String> columns = new ArrayList<>(List.of("run", "round", "candidate", "position", "started", "outcome",
                 "sound", "enters"));
-        Arrays.stream(Metric.values()).forEach(metric -> columns.add(column(metric)));
+        List<Metric> metrics = Comparison.metrics(results.study()).stream().sorted().toList();
+        metrics.forEach(metric -> columns.add(column(metric)));
         List<RunRecord> entered = results.comparison().inOrder();
         return new Table("runs", columns, results.runs().stream().map(run -> {
             List<Object> row = new ArrayList<>(
                     List.of(run.id(), run.round(), run.candidate(), run.identity().position(),
                             run.started().toString(), run.outcome().id(), run.isSound(),
                             entered.stream().anyMatch(one -> one.id().equals(run.id()))));
-            for (Metric metric : Metric.values()) {
+            for (Metric metric : metrics) {
                 row.add(cell(run.figures().map(figures -> figures.value(metric)).orElse(OptionalDouble.empty())));
             }
             return row;
@@ -97,7 +98,7 @@ public final class DataFiles {
             case CPU_MILLISECONDS -> "ms";
             case BYTES -> "bytes";
         };
-        return (metric.id().replace('-', '_') + "_" + unit).replace("share_share", "share");
+        return (metric.id().replaceAll("[- ]", "_") + "_" + unit).replace("share_share", "share");
     }
 
     private static Object cell(OptionalDouble value) {

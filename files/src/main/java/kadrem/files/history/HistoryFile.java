@@ -8,7 +8,7 @@ import java.nio.file.StandardOpenOption;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.EnumMap;
+import java.util.TreeMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -70,8 +70,8 @@ public final class HistoryFile {
     }
 
     private static History.Entry entry(JsonNode line) {
-        var values = new EnumMap<Metric, List<Double>>(Metric.class);
-        for (Metric metric : Metric.values()) {
+        var values = new TreeMap<Metric, List<Double>>();
+        for (Metric metric : Metric.all()) {
             var own = new ArrayList<Double>();
             for (JsonNode value : line.path("values").path(metric.id())) {
                 double number = value.asDouble(Double.NaN);
@@ -97,8 +97,8 @@ public final class HistoryFile {
             String candidate) {
         var entries = new ArrayList<History.Entry>();
         comparison.sittings().forEach((sitting, rounds) -> {
-            var values = new EnumMap<Metric, List<Double>>(Metric.class);
-            for (Metric metric : Metric.values()) {
+            var values = new TreeMap<Metric, List<Double>>();
+            for (Metric metric : Metric.all()) {
                 Map<Integer, Double> own = comparison.values(metric, ofComparison);
                 own.keySet().retainAll(rounds);
                 if (!own.isEmpty()) {
@@ -145,7 +145,7 @@ public final class HistoryFile {
         line.put("version", entry.version()).put("at", entry.at().toString()).put("candidate", entry.candidate());
         entry.sitting().ifPresent(sitting -> line.put("sitting", sitting));
         ObjectNode values = line.putObject("values");
-        for (Map.Entry<Metric, List<Double>> one : new EnumMap<>(entry.values()).entrySet()) {
+        for (Map.Entry<Metric, List<Double>> one : new TreeMap<>(entry.values()).entrySet()) {
             ArrayNode list = values.putArray(one.getKey().id());
             one.getValue().forEach(value -> {
                 if (Double.isFinite(value)) {

@@ -231,7 +231,7 @@ final class ReportContent {
     }
 
     private void candidates(Page page) {
-        List<Metric> metrics = Comparison.metrics(study.question());
+        List<Metric> metrics = Comparison.metrics(study);
         List<String> head = new ArrayList<>(List.of("candidate", "runs"));
         metrics.forEach(metric -> head.add(metric.label()));
         page.table("Median of the runs that entered, smallest to largest in brackets", head,

@@ -16,6 +16,7 @@ import kadrem.core.study.Call;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Launch;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Segment;
@@ -98,27 +99,32 @@ record SetUp(Study study, List<RunRecord> runs) {
         return calls.stream().map(Call::words).collect(Collectors.joining(", then "));
     }
 
-    /** The load profile in a sentence. */
+    /** The load profile in a sentence, or one for each crowd. */
     static String load(MeasuredStudy study) {
         LoadProfile load = study.load();
+        String what = load.crowds().stream().map(SetUp::crowd).collect(Collectors.joining(". "));
+        return what + (load.single().isPresent() ? "" : ". All together: warm-up of " + Durations.write(load.warmUp()))
+                + "; a call is given up after " + Durations.write(load.timeout()) + ".";
+    }
+
+    private static String crowd(Crowd crowd) {
+        LoadProfile.Single load = crowd.load();
         String what = switch (load) {
-            case LoadProfile.Closed closed -> "Closed model, users who wait for an answer, at most " + closed.users()
+            case LoadProfile.Closed closed -> "losed model, users who wait for an answer, at most " + closed.users()
                     + closed.pace().map(pace -> ", a visit every " + Durations.write(pace)).orElse("");
-            case LoadProfile.Open open -> "Open model, arrivals whether or not answers come ("
+            case LoadProfile.Open open -> "pen model, arrivals whether or not answers come ("
                     + (open.timeline().isPresent() ? "as they came elsewhere" : open.spacing().id() + " spacing")
                     + "), over at most " + open.connections() + " connections";
         };
-        String shape = load.timeline().map(SetUp::timeline).orElseGet(() -> load.shape().table().isPresent()
-                ? "levels of " + load.shape().table().get() + " for " + Durations.write(load.measured())
-                : segments(load));
-        return what + ": warm-up of " + Durations.write(load.warmUp()) + ", then "
-                + (load.course().search().isPresent() ? "levels one after the other" : shape)
-                + "; a call is given up after "
-                + Durations.write(load.timeout()) + ".";
-    }
-
-    private static String segments(LoadProfile load) {
-        return load.shape().segments().stream().map(SetUp::segment).collect(Collectors.joining(", "));
+        boolean open = load instanceof LoadProfile.Open;
+        String shape = load.timeline().map(SetUp::timeline).orElseGet(() -> crowd.own().table().isPresent()
+                ? "levels of " + crowd.own().table().get() + " for " + Durations.write(crowd.length())
+                : crowd.own().segments().stream().map(SetUp::segment).collect(Collectors.joining(", ")));
+        return crowd.isEveryone()
+                ? (open ? "O" : "C") + what + ": warm-up of " + Durations.write(load.warmUp()) + ", then "
+                        + (load.course().search().isPresent() ? "levels one after the other" : shape)
+                : "Crowd " + crowd.name() + " (makes " + String.join(", ", crowd.makes()) + "), " + (open ? "o" : "c")
+                        + what + ": from " + Durations.write(crowd.start()) + " on " + shape;
     }
 
     private static String timeline(Timeline timeline) {

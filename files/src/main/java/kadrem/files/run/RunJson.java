@@ -4,9 +4,9 @@ import java.io.IOException;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
-import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
@@ -17,13 +17,9 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import kadrem.core.measure.Distribution;
-import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.LongTurns;
-import kadrem.core.measure.LatencySummary;
-import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunOutcome;
 import kadrem.core.measure.RunRecord;
@@ -69,7 +65,7 @@ public final class RunJson {
                 .put("candidateStarted", run.processes().candidateStarted());
         ArrayNode output = root.putArray("lastOutput");
         run.lastOutput().forEach(output::add);
-        run.figures().ifPresent(figures -> root.set("figures", figures(figures)));
+        run.figures().ifPresent(figures -> root.set("figures", FiguresJson.write(figures)));
         root.set("soundness", soundness(run.soundness()));
         run.generator().ifPresent(own -> root.set("generator", generator(own)));
         if (!run.levels().isEmpty()) {
@@ -86,7 +82,7 @@ public final class RunJson {
         ObjectNode node = MAPPER.createObjectNode().put("lanes", own.lanes());
         own.cpuShare().ifPresent(share -> node.put("cpuShare", share));
         own.workShare().ifPresent(share -> node.put("workShare", share));
-        node.set("gcPauseNanos", latency(own.gcPauses()));
+        node.set("gcPauseNanos", FiguresJson.latency(own.gcPauses()));
         node.put("pacing", own.pacing());
         ArrayNode turns = node.putArray("longTurns");
         own.longTurns().forEach(one -> turns.addObject().put("cause", one.cause().id()).put("count", one.count())
@@ -96,10 +92,14 @@ public final class RunJson {
 
     private static ObjectNode stream(StreamDigest stream) {
         ObjectNode node = MAPPER.createObjectNode();
-        node.put("model", stream.model() == StreamDigest.Model.OPEN ? "open" : "closed");
+        node.put("model", stream.model().name().toLowerCase(Locale.ROOT));
         ArrayNode parts = node.putArray("parts");
         stream.parts().forEach(part -> parts.addObject().put("length", part.length()).put("fnv1a64",
                 String.format("%016x", part.hash())));
+        if (!stream.crowds().isEmpty()) {
+            ArrayNode crowds = node.putArray("crowds");
+            stream.crowds().forEach(crowd -> crowds.add(stream(crowd)));
+        }
         return node;
     }
 
@@ -109,73 +109,13 @@ public final class RunJson {
         return node;
     }
 
-    /** The figures of a run's measured part; latencies in nanoseconds. */
-    public static ObjectNode figures(RunFigures figures) {
-        ObjectNode node = MAPPER.createObjectNode();
-        node.put("sent", figures.sent()).put("good", figures.good());
-        node.set("failed", failed(figures.failed()));
-        node.put("unsent", figures.unsent()).put("seconds", figures.seconds()).put("goodInTime", figures.goodInTime())
-                .put("throughput", figures.throughput()).put("bytesOut", figures.bytesOut())
-                .put("bytesIn", figures.bytesIn());
-        node.set("responseTimeNanos", latency(figures.response()));
-        node.set("serviceTimeNanos", latency(figures.service()));
-        node.set("responseRawNanos", latency(figures.raw()));
-        if (figures.distribution().isKnown()) {
-            ObjectNode distribution = node.putObject("responseDistribution");
-            distribution.set("upToNanos", MAPPER.valueToTree(figures.distribution().borders()));
-            distribution.set("counts", MAPPER.valueToTree(figures.distribution().counts()));
-        }
-        node.set("lateNanos", latency(figures.late()));
-        figures.cpuMillis().ifPresent(cpu -> node.put("cpuMillis", cpu));
-        figures.peakMemory().ifPresent(memory -> node.put("peakMemoryBytes", memory));
-        node.set("connectNanos", latency(figures.connects().connect()));
-        node.set("handshakeNanos", latency(figures.connects().handshake()));
-        ArrayNode calls = node.putArray("calls");
-        for (RunFigures.CallFigures call : figures.calls()) {
-            ObjectNode entry = calls.addObject().put("name", call.name()).put("sent", call.sent()).put("good",
-                    call.good());
-            entry.set("failed", failed(call.failed()));
-            entry.set("responseTimeNanos", latency(call.response()));
-            entry.set("serviceTimeNanos", latency(call.service()));
-        }
-        return node;
-    }
-
-    private static ObjectNode failed(Map<FailureKind, Long> failed) {
-        ObjectNode node = MAPPER.createObjectNode();
-        for (FailureKind kind : FailureKind.values()) {
-            node.put(kind.id(), failed.getOrDefault(kind, 0L));
-        }
-        return node;
-    }
-
-    private static ObjectNode latency(LatencySummary latency) {
-        ObjectNode node = MAPPER.createObjectNode().put("count", latency.count()).put("mean", latency.mean());
-        reached(node, "p50", latency.p50());
-        reached(node, "p90", latency.p90());
-        reached(node, "p95", latency.p95());
-        reached(node, "p99", latency.p99());
-        reached(node, "p999", latency.p999());
-        node.put("max", latency.max());
-        return latency.lacking() == 0 ? node : node.put("lacking", latency.lacking());
-    }
-
-    /** A percentile that was not reached is null. */
-    private static void reached(ObjectNode node, String name, long nanos) {
-        if (nanos == LatencySummary.NEVER) {
-            node.putNull(name);
-        } else {
-            node.put(name, nanos);
-        }
-    }
-
     private static ArrayNode levels(List<LevelResult> levels) {
         ArrayNode array = MAPPER.createArrayNode();
         for (LevelResult level : levels) {
             ObjectNode node = array.addObject().put("level", level.level())
                     .put("fromSecond", level.fromSecond()).put("step", level.step().id())
                     .put("verdict", level.verdict());
-            level.figures().ifPresent(figures -> node.set("figures", figures(figures)));
+            level.figures().ifPresent(figures -> node.set("figures", FiguresJson.write(figures)));
             node.set("soundness", soundness(level.soundness()));
         }
         return array;
@@ -217,9 +157,14 @@ public final class RunJson {
     /** The findings of the soundness rules. */
     public static ArrayNode soundness(List<Soundness.Finding> findings) {
         ArrayNode array = MAPPER.createArrayNode();
-        findings.forEach(finding -> array.addObject().put("rule", finding.rule()).put("ok", finding.ok())
-                .put("figure", finding.figure()).put("limit", finding.limit()).put("sentence", finding.sentence())
-                .put("setsAside", finding.setsAside()));
+        for (Soundness.Finding finding : findings) {
+            ObjectNode node = array.addObject().put("rule", finding.rule()).put("ok", finding.ok())
+                    .put("figure", finding.figure()).put("limit", finding.limit()).put("sentence", finding.sentence())
+                    .put("setsAside", finding.setsAside());
+            if (!finding.crowd().isEmpty()) {
+                node.put("crowd", finding.crowd());
+            }
+        }
         return array;
     }
 
@@ -251,7 +196,7 @@ public final class RunJson {
                             processes.path("kadremStarted").asLong(), processes.path("candidatePid").asLong(),
                             processes.path("candidateStarted").asLong()),
                     root.has("stream") ? Optional.of(stream(root.path("stream"))) : Optional.empty(),
-                    root.has("figures") ? Optional.of(figures(root.path("figures"))) : Optional.empty(),
+                    root.has("figures") ? Optional.of(FiguresJson.read(root.path("figures"))) : Optional.empty(),
                     findings(root.path("soundness")), generator(root.path("generator")),
                     levelResults(root.path("levels")), watched(root.path("watch")));
         } catch (IllegalArgumentException | DateTimeParseException cause) {
@@ -299,70 +244,22 @@ public final class RunJson {
         var parts = new ArrayList<StreamDigest.Part>();
         node.path("parts").forEach(part -> parts.add(new StreamDigest.Part(part.path("length").asLong(),
                 Long.parseUnsignedLong(part.path("fnv1a64").asText(), 16))));
-        return new StreamDigest(node.path("model").asText().equals("open")
-                ? StreamDigest.Model.OPEN
-                : StreamDigest.Model.CLOSED, parts);
-    }
-
-    private static RunFigures figures(JsonNode node) {
-        var calls = new ArrayList<RunFigures.CallFigures>();
-        node.path("calls")
-                .forEach(call -> calls.add(new RunFigures.CallFigures(call.path("name").asText(),
-                        call.path("sent").asLong(), call.path("good").asLong(), failed(call.path("failed")),
-                        latency(call.path("responseTimeNanos")), latency(call.path("serviceTimeNanos")))));
-        return new RunFigures(node.path("sent").asLong(), node.path("good").asLong(), failed(node.path("failed")),
-                node.path("unsent").asLong(), node.path("seconds").asDouble(), node.path("goodInTime").asLong(),
-                node.path("bytesOut").asLong(), node.path("bytesIn").asLong(), latency(node.path("responseTimeNanos")),
-                latency(node.path("serviceTimeNanos")),
-                latency(node.has("lateNanos") ? node.path("lateNanos") : node.path("lagNanos")),
-                optional(node.path("cpuMillis")), optional(node.path("peakMemoryBytes")), List.copyOf(calls),
-                new RunFigures.Connects(latency(node.path("connectNanos")), latency(node.path("handshakeNanos"))))
-                .withRaw(latency(node.has("responseRawNanos")
-                        ? node.path("responseRawNanos")
-                        : node.path("responseTimeNanos")))
-                .withDistribution(distribution(node.path("responseDistribution")));
-    }
-
-    private static Distribution distribution(JsonNode node) {
-        return Distribution.of(numbers(node.path("upToNanos")), numbers(node.path("counts")));
-    }
-
-    private static long[] numbers(JsonNode array) {
-        var numbers = new long[array.size()];
-        for (int i = 0; i < numbers.length; i++) {
-            numbers[i] = array.path(i).asLong();
-        }
-        return numbers;
-    }
-
-    private static OptionalDouble optional(JsonNode node) {
-        return node.isNumber() ? OptionalDouble.of(node.asDouble()) : OptionalDouble.empty();
-    }
-
-    private static Map<FailureKind, Long> failed(JsonNode node) {
-        var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
-        for (FailureKind kind : FailureKind.values()) {
-            failed.put(kind, node.path(kind.id()).asLong());
-        }
-        return failed;
-    }
-
-    private static LatencySummary latency(JsonNode node) {
-        return new LatencySummary(node.path("count").asLong(), node.path("mean").asDouble(), reached(node.path("p50")),
-                reached(node.path("p90")), reached(node.path("p95")), reached(node.path("p99")),
-                reached(node.path("p999")), node.path("max").asLong(), node.path("lacking").asLong());
-    }
-
-    private static long reached(JsonNode node) {
-        return node.isNull() ? LatencySummary.NEVER : node.asLong();
+        var crowds = new ArrayList<StreamDigest>();
+        node.path("crowds").forEach(crowd -> crowds.add(stream(crowd)));
+        return new StreamDigest(switch (node.path("model").asText()) {
+            case "open" -> StreamDigest.Model.OPEN;
+            case "crowds" -> StreamDigest.Model.CROWDS;
+            default -> StreamDigest.Model.CLOSED;
+        }, parts, crowds);
     }
 
     private static Optional<GeneratorFigures> generator(JsonNode node) {
         return node.isObject()
-                ? Optional.of(new GeneratorFigures(node.path("lanes").asInt(), optional(node.path("cpuShare")),
-                        optional(node.path("workShare")),
-                        latency(node.path("gcPauseNanos")), node.path("pacing").asText(""),
-                        longTurns(node.path("longTurns"))))
+                ? Optional.of(
+                        new GeneratorFigures(node.path("lanes").asInt(), FiguresJson.optional(node.path("cpuShare")),
+                                FiguresJson.optional(node.path("workShare")),
+                                FiguresJson.latency(node.path("gcPauseNanos")), node.path("pacing").asText(""),
+                                longTurns(node.path("longTurns"))))
                 : Optional.empty();
     }
 
@@ -378,7 +275,7 @@ public final class RunJson {
         var levels = new ArrayList<LevelResult>();
         node.forEach(level -> levels.add(new LevelResult(level.path("level").asDouble(),
                 level.path("fromSecond").asInt(),
-                level.has("figures") ? Optional.of(figures(level.path("figures"))) : Optional.empty(),
+                level.has("figures") ? Optional.of(FiguresJson.read(level.path("figures"))) : Optional.empty(),
                 findings(level.path("soundness")), LevelResult.Step.byId(level.path("step").asText()),
                 level.path("verdict").asText())));
         return List.copyOf(levels);
@@ -390,7 +287,9 @@ public final class RunJson {
             var read = new Soundness.Finding(finding.path("rule").asText(), finding.path("ok").asBoolean(),
                     finding.path("figure").asDouble(), finding.path("limit").asDouble(),
                     finding.path("sentence").asText());
-            findings.add(finding.has("setsAside") ? read.settingAside(finding.path("setsAside").asBoolean()) : read);
+            boolean sets = finding.path("setsAside").asBoolean(read.setsAside());
+            findings.add(new Soundness.Finding(read.rule(), read.ok(), read.figure(), read.limit(), read.sentence(),
+                    sets, finding.path("crowd").asText("")));
         });
         return List.copyOf(findings);
     }

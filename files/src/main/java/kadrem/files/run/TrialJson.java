@@ -19,7 +19,8 @@ public final class TrialJson {
     private TrialJson() {
     }
 
-    public static String write(String url, LoadProfile load, RunFigures figures, List<Soundness.Finding> soundness,
+    public static String write(String url, LoadProfile.Single load, RunFigures figures,
+            List<Soundness.Finding> soundness,
             GeneratorFigures generator) {
         ObjectNode root = MAPPER.createObjectNode();
         root.put("url", url);
@@ -30,7 +31,7 @@ public final class TrialJson {
                     .put("spacing", open.spacing().id()).put("connections", open.connections());
         }
         root.put("warmUpSeconds", load.warmUp().toSeconds());
-        root.setAll(RunJson.figures(figures));
+        root.setAll(FiguresJson.write(figures));
         root.set("generator", RunJson.generator(generator));
         root.put("sound", soundness.stream().allMatch(Soundness.Finding::ok));
         ArrayNode reasons = root.putArray("reasons");

@@ -57,7 +57,7 @@ final class CrowdsReader {
                 course(fromTheStart ? LoadReader.warmUpLevel(fields, said.own()) : OptionalDouble.empty()));
         return new Crowd(fields.text("name"), fields.texts("makes"),
                 fields.has("first") ? Optional.of(fields.texts("first")) : Optional.empty(), said.start(),
-                said.own().shape().length(), placed);
+                said.own().shape(), placed);
     }
 
     /** The crowd's own shape on the axis of the run. */

@@ -70,9 +70,9 @@ final class GrammarCheck {
 
     /** What a field says; an empty text where it is no single value. */
     private static Optional<String> said(Mapping mapping, String name) {
-        return has(mapping, name)
-                ? Optional.of(mapping.entries().get(name).value() instanceof Scalar scalar ? scalar.text() : "")
-                : Optional.empty();
+        return Optional.ofNullable(mapping.entries().get(name)).map(YamlNode.Entry::value)
+                .filter(value -> !isMissing(value))
+                .map(value -> value instanceof Scalar scalar ? scalar.text() : "");
     }
 
     private static boolean has(Mapping mapping, String name) {

@@ -122,7 +122,7 @@ final class LoadReader {
 
     /** {@code question.require}: a metric and its limit; of memory in MiB. */
     static List<Requirement> requirements(Fields question) {
-        return question.groups("require").stream().flatMap(group -> group.choice("metric", Metric::byId)
+        return question.groups("require").stream().flatMap(group -> QuestionReader.metric(group)
                 .map(metric -> new Requirement(metric, limit(group, "limit", metric))).stream()).toList();
     }
 

@@ -172,7 +172,7 @@ class ExportTest {
         assertThat(csv("runs.csv")).anyMatch(row -> row.get("p95_ns").isEmpty());
         var theme = new FigureTheme(false);
         List<PairComparison> pairs = results.comparison().pairs().stream()
-                .filter(pair -> pair.metric() == Metric.P95).toList();
+                .filter(pair -> pair.metric().kind() == Metric.Kind.P95).toList();
         assertThat(pairs).anyMatch(
                 pair -> pair.interval().stream()
                         .anyMatch(at -> Double.isInfinite(at.low()) || Double.isInfinite(at.high())));

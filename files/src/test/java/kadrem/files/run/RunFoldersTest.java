@@ -25,6 +25,7 @@ import kadrem.core.measure.HostSample;
 import kadrem.core.measure.Latency;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.Phase;
+import kadrem.core.measure.PartFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunJournal;
 import kadrem.core.measure.RunOutcome;
@@ -193,7 +194,7 @@ class RunFoldersTest {
         var latency = new LatencySummary(1, 2.5, 3, 4, 5, 6, 7, 8);
         var figures = new RunFigures(10, 9, failed, 1, 3, 9, 100, 200, latency, latency, latency,
                 OptionalDouble.of(12.5), OptionalDouble.empty(),
-                List.of(new RunFigures.CallFigures("one", 10, 9, failed, latency, latency)));
+                List.of(new PartFigures("one", 10, 9, failed, latency, latency)));
         RunRecord whole = record(RunOutcome.RUNNING)
                 .withResult(new StreamDigest(StreamDigest.Model.CLOSED, List.of(new StreamDigest.Part(3, -7))), figures,
                         List.of(new Soundness.Finding("schedule lag", false, 3, 2, "late")))

@@ -19,6 +19,7 @@ import kadrem.core.measure.GeneratorFigures;
 import kadrem.core.measure.LatencySummary;
 import kadrem.core.measure.LevelResult;
 import kadrem.core.measure.LongTurns;
+import kadrem.core.measure.PartFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunIdentity;
 import kadrem.core.measure.RunOutcome;
@@ -49,7 +50,7 @@ class RunJsonTest {
     private static RunFigures figures() {
         return new RunFigures(1000, 898, failed(), 3, 20.5, 890, 12_345, 67_890, TIMES, TIMES, TIMES,
                 OptionalDouble.of(1234.5), OptionalDouble.of(5e8),
-                List.of(new RunFigures.CallFigures("list", 500, 449, failed(), TIMES, TIMES)),
+                List.of(new PartFigures("list", 500, 449, failed(), TIMES, TIMES)),
                 new RunFigures.Connects(TIMES, TIMES)).withRaw(TIMES)
                 .withDistribution(Distribution.of(new long[]{1_000, 2_000}, new long[]{3, 4}));
     }

@@ -13,6 +13,7 @@ import java.util.Set;
 import kadrem.core.examine.RunView;
 import kadrem.core.examine.Selection;
 import kadrem.core.measure.Exchange;
+import kadrem.core.measure.PartFigures;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunRecord;
 import org.HdrHistogram.Histogram;
@@ -55,7 +56,7 @@ class RunReaderTest {
             same(view.total().response().getMaxValue(), figures.response().max());
             assertThat(view.total().response().getMean()).isCloseTo(figures.response().mean(), within(STEP));
             same(view.total().service().getValueAtPercentile(50), figures.service().p50());
-            for (RunFigures.CallFigures call : figures.calls()) {
+            for (PartFigures call : figures.calls()) {
                 assertThat(view.calls()).filteredOn(one -> one.name().equals(call.name())).singleElement()
                         .satisfies(one -> {
                             assertThat(one.sent()).isEqualTo(call.sent());

@@ -25,8 +25,8 @@ record CampaignContext(MeasuredStudy study, Path studyFolder, String kadrem, Loa
     }
 
     static LoadOrder order(MeasuredStudy study, Candidate candidate, LoadProfile load, long seed) {
-        return new LoadOrder(candidate.address(), candidate.access(),
-                study.workload().in(candidate.address().protocol()), load, seed, LoadOrder.defaultLanes())
-                .paced(study.plan().pacing()).beside(study.processorsOfCandidates());
+        return new LoadOrder(candidate.address(), candidate.access(), study.workload(), load, seed,
+                LoadOrder.defaultLanes()).reaching(candidate.elsewhere()).paced(study.plan().pacing())
+                .beside(study.processorsOfCandidates());
     }
 }

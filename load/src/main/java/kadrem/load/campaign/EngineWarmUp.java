@@ -11,6 +11,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Call;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
+import kadrem.core.study.Reach;
 import kadrem.core.study.Shape;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
@@ -20,6 +21,7 @@ import kadrem.load.drive.Peer;
 import kadrem.load.drive.PeerOrder;
 import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
+import kadrem.load.engine.CrowdOrder;
 import kadrem.load.engine.LoadListener;
 import kadrem.load.engine.LoadMaker;
 import kadrem.load.engine.LoadOrder;
@@ -58,13 +60,23 @@ public final class EngineWarmUp {
      */
     public static int of(LoadMaker maker, LoadOrder order, Secrets secrets, List<RehearsedCall> answers,
             boolean fresh) throws UnusableCall {
-        Workload workload = withoutPauses(order.workload(), !answers.isEmpty());
-        Optional<Peer> found = Drivers.peer(new PeerOrder(order.address(), order.access(), workload, answers));
+        int seconds = 0;
+        for (CrowdOrder crowd : order.crowds()) {
+            seconds += of(maker, order, crowd, secrets, answers, fresh && seconds == 0);
+        }
+        return seconds;
+    }
+
+    private static int of(LoadMaker maker, LoadOrder order, CrowdOrder crowd, Secrets secrets,
+            List<RehearsedCall> answers, boolean fresh) throws UnusableCall {
+        Workload workload = withoutPauses(crowd.workload(), !answers.isEmpty());
+        Reach reach = crowd.reach();
+        Optional<Peer> found = Drivers.peer(new PeerOrder(reach.address(), reach.access(), workload, answers));
         if (found.isEmpty()) {
             return 0;
         }
         try (Peer peer = found.get()) {
-            int users = Math.clamp(order.load().connections(), 1, MAX_USERS);
+            int users = Math.clamp(crowd.load().connections(), 1, MAX_USERS);
             var full = new LoadProfile.Closed(users, ThinkTime.NONE, Duration.ZERO, SECOND, Duration.ofSeconds(5));
             double best = Double.MAX_VALUE;
             int withoutGain = 0;
@@ -72,7 +84,7 @@ public final class EngineWarmUp {
             int seconds = 0;
             int atFullSpeed = fresh ? AT_FULL_SPEED : 0;
             while (seconds < MAX_SECONDS && withoutGain < WITHOUT_GAIN) {
-                LoadProfile load = seconds < atFullSpeed ? full : asOrdered(order.load(), full);
+                LoadProfile load = seconds < atFullSpeed ? full : asOrdered(crowd.load(), full);
                 Second second = second(maker,
                         new LoadOrder(peer.address(), peer.access(), workload, load, order.streamSeed(),
                                 order.lanes(), order.pacing(), List.of(), order.candidates()),

@@ -60,9 +60,10 @@ final class LevelRun {
     /** Measures a level; gives how the run ended where it ended in it. */
     private Optional<RunOutcome> level(RunRecord record, double level, int fromSecond) throws CandidateFailure {
         MeasuredStudy study = campaign.study();
-        var step = new Step.AtLevel(level, study.load() instanceof LoadProfile.Open ? "arrivals/s" : "users");
+        LoadProfile.Single load = study.load().single().orElseThrow();
+        var step = new Step.AtLevel(level, load.unit());
         run.tell(record, step);
-        MeasuredRun.Result result = run.load(record, study.load().at(level),
+        MeasuredRun.Result result = run.load(record, load.at(level),
                 SplitMix64.mix(record.identity().streamSeed() + Double.doubleToLongBits(level)), fromSecond);
         stream = stream.or(() -> Optional.of(result.load().stream()));
         Optional<String> dead = run.dead();

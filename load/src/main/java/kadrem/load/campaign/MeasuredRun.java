@@ -1,6 +1,7 @@
 package kadrem.load.campaign;
 
 import java.time.Duration;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -9,6 +10,7 @@ import java.util.Set;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 import java.util.function.BooleanSupplier;
 
 import kadrem.core.measure.Exchange;
@@ -114,7 +116,8 @@ public final class MeasuredRun implements AutoCloseable {
         stopWatch = new StopWatch(order.load().course().stopRules());
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds())
-                .bounded(order.load().timeout());
+                .bounded(order.load().timeout()).parts(crowds(order), telling.deciding().stream()
+                        .map(Metric::of).filter(part -> !part.isEmpty()).collect(Collectors.toUnmodifiableSet()));
         load = maker.prepare(order, secrets, new LoadListener() {
             @Override
             public void second(SecondTally tally) {
@@ -127,6 +130,14 @@ public final class MeasuredRun implements AutoCloseable {
             }
         });
         watch = new HostWatch(candidatePid, load.process(), this::own);
+    }
+
+    /** Numbers of the calls of each crowd; none where there are no crowds. */
+    private static Map<String, int[]> crowds(LoadOrder order) {
+        var numbers = new LinkedHashMap<String, int[]>();
+        order.crowds().stream().filter(crowd -> !crowd.crowd().isEveryone()).forEach(crowd -> numbers.put(
+                crowd.crowd().name(), crowd.numbers().stream().mapToInt(Integer::intValue).toArray()));
+        return numbers;
     }
 
     private HostWatch.Own own() {
@@ -190,7 +201,9 @@ public final class MeasuredRun implements AutoCloseable {
         boolean stayed = !lost && candidateStays.getAsBoolean();
         Soundness.Watched watched = totals.watched();
         return new Result(result, figures,
-                Soundness.judge(new Soundness.Evidence(order.load(), figures, result.intended(), result.begun(),
+                Soundness.judge(new Soundness.Evidence(order.load(), figures,
+                        result.crowds().stream().map(one -> new Soundness.Asked(one.crowd(), one.intended(),
+                                one.begun())).toList(),
                         order.lanes().count(), watched, clockStep, totals.ownFaults() + result.lost(),
                         telling.deciding(), stayed), telling.limits()),
                 stop, new GeneratorFigures(order.lanes().count(), totals.laneCpuShare(), totals.workShare(),

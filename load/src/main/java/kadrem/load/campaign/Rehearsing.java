@@ -19,7 +19,9 @@ import kadrem.core.study.Http;
 import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Reach;
 import kadrem.core.study.Visit;
+import kadrem.core.study.Workload;
 import kadrem.load.content.AnswerComparison;
 import kadrem.load.content.UnreadableContent;
 import kadrem.load.drive.CallValues;
@@ -29,6 +31,7 @@ import kadrem.load.drive.Drivers;
 import kadrem.load.drive.Rehearser;
 import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
+import kadrem.load.engine.CrowdOrder;
 import kadrem.load.net.Transport;
 
 /**
@@ -107,16 +110,21 @@ public final class Rehearsing {
 
     private List<Difference> compare(AnswerComparison comparison, String baseline, RehearsedCall expected, String other,
             RehearsedCall answer) {
-        String one = protocol(baseline);
-        String two = protocol(other);
+        String one = protocol(baseline, expected.call());
+        String two = protocol(other, answer.call());
         return one.equals(two)
                 ? comparison.compare(other, expected, answer)
                 : comparison.compareAcross(other, new AnswerComparison.Side(expected, part(expected.call(), one)),
                         new AnswerComparison.Side(answer, part(answer.call(), two)));
     }
 
-    private String protocol(String candidate) {
-        return study.candidate(candidate).map(one -> one.address().protocol()).orElse(Http.ID);
+    /** The protocol in which a candidate is asked a call: that of the crowd that makes it. */
+    private String protocol(String candidate, String call) {
+        return study.candidate(candidate).map(one -> study.load().crowds().stream()
+                .filter(crowd -> study.workload().of(crowd).calls().stream()
+                        .anyMatch(made -> made.name().equals(call)))
+                .findFirst().map(crowd -> one.reach(crowd.name())).orElse(one.reach("")).address().protocol())
+                .orElse(Http.ID);
     }
 
     private AnswerPart part(String call, String protocol) {
@@ -134,10 +142,13 @@ public final class Rehearsing {
                     "rehearsal-" + UUID.randomUUID(), _ -> {
                     }, step -> told.accept(candidate, step));
             told.accept(candidate, Step.Plain.REHEARSING);
-            try (var driver = Drivers.open(new DriverOrder(candidate.address(), candidate.access(),
-                    study.workload().in(candidate.address().protocol()), study.load().timeout(),
-                    Secrets.ofProcess(studyFolder), Transport.best()))) {
-                calls.addAll(visits(driver));
+            for (CrowdOrder crowd : CampaignContext
+                    .order(study, candidate, study.load(), Rounds.streamSeed(study.plan().seed(), 1)).crowds()) {
+                Reach reach = crowd.reach();
+                try (var driver = Drivers.open(new DriverOrder(reach.address(), reach.access(), crowd.workload(),
+                        study.load().timeout(), Secrets.ofProcess(studyFolder), Transport.best()))) {
+                    calls.addAll(visits(driver, crowd));
+                }
             }
         } catch (CandidateFailure | UnusableCall cause) {
             problem = String.valueOf(cause.getMessage());
@@ -148,20 +159,21 @@ public final class Rehearsing {
     }
 
     /** The first part and each kind of visit once, as one user of the first round makes them. */
-    private List<RehearsedCall> visits(Driver driver) {
+    private List<RehearsedCall> visits(Driver driver, CrowdOrder crowd) {
         var made = new ArrayList<RehearsedCall>();
-        LoadStream stream = LoadStream.of(study.workload(), study.load(), Rounds.streamSeed(study.plan().seed(), 1));
+        Workload workload = crowd.workload();
+        LoadStream stream = LoadStream.of(workload, crowd.load(), crowd.before(), crowd.seed(), Optional.empty());
         LoadStream.Draw draw = stream.newDraw();
-        var values = new CallValues(draw, study.workload().capturedNames().size());
+        var values = new CallValues(draw, workload.capturedNames().size());
         try (Rehearser rehearser = driver.newRehearser()) {
             int number = 0;
             stream.draw(0, 0, draw);
-            for (; number < study.workload().first().size(); number++) {
+            for (; number < workload.first().size(); number++) {
                 stream.drawCall(number, draw);
                 made.add(rehearser.call("", number, values));
             }
-            for (int visit = 0; visit < study.workload().visits().size(); visit++) {
-                Visit wanted = study.workload().visits().get(visit);
+            for (int visit = 0; visit < workload.visits().size(); visit++) {
+                Visit wanted = workload.visits().get(visit);
                 drawVisit(stream, visit, draw);
                 for (int call = 0; call < wanted.calls().size(); call++) {
                     stream.drawCall(call, draw);
@@ -169,7 +181,7 @@ public final class Rehearsing {
                 }
             }
         }
-        proofs.addAll(values.captured(study.workload().credentials()));
+        proofs.addAll(values.captured(workload.credentials()));
         return made;
     }
 

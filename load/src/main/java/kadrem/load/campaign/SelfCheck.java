@@ -78,7 +78,8 @@ public final class SelfCheck {
         var untried = new LinkedHashSet<String>();
         for (Candidate candidate : oneOfEachWay(study.candidates())) {
             List<RehearsedCall> answers = answersTo(candidate, rehearsed);
-            Workload workload = EngineWarmUp.withoutPauses(study.workload().in(candidate.address().protocol()),
+            Workload workload = EngineWarmUp.withoutPauses(
+                    atAddress(study, candidate).in(candidate.address().protocol()),
                     !answers.isEmpty());
             Optional<Peer> peer = Drivers
                     .peer(new PeerOrder(candidate.address(), candidate.access(), workload, answers));
@@ -139,6 +140,16 @@ public final class SelfCheck {
             best = next.beside() > best.beside() ? next : best;
         }
         return best;
+    }
+
+    /** What the crowds send that go to the candidate's address. */
+    private static Workload atAddress(MeasuredStudy study, Candidate candidate) {
+        Workload all = study.workload();
+        return candidate.elsewhere().isEmpty()
+                ? all
+                : new Workload(all.values(), all.first(), study.load().crowds().stream()
+                        .filter(crowd -> !candidate.elsewhere().containsKey(crowd.name()))
+                        .flatMap(crowd -> all.of(crowd).visits().stream()).toList(), all.choice());
     }
 
     /** What the first candidate answered whose rehearsal went well, if that was of this workload. */

@@ -1,0 +1,153 @@
+package kadrem.desk.load;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.OptionalInt;
+import java.util.function.Consumer;
+
+import javafx.geometry.Pos;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.VBox;
+import kadrem.core.study.Call;
+import kadrem.core.study.Crowd;
+import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Visit;
+import kadrem.desk.Session;
+import kadrem.files.study.Edit;
+
+/** Which of the crowds is looked at, with its visits; a button alone where there is one load. */
+final class CrowdBar {
+    private final Session session;
+    private final Consumer<List<Edit>> edit;
+    private final Consumer<String> reject;
+    private final Runnable chosen;
+    private final FlowPane names = new FlowPane(4, 4);
+    private final VBox visits = new VBox(3);
+    private final VBox view = new VBox(6, names, visits);
+    private int at = -1;
+
+    /**
+     * @param edit makes edits
+     * @param reject told why there can be no other crowd
+     * @param chosen told when another crowd is looked at
+     */
+    CrowdBar(Session session, Consumer<List<Edit>> edit, Consumer<String> reject, Runnable chosen) {
+        this.session = session;
+        this.edit = edit;
+        this.reject = reject;
+        this.chosen = chosen;
+        names.setAlignment(Pos.CENTER_LEFT);
+    }
+
+    Node view() {
+        return view;
+    }
+
+    /** Number of the crowd that is looked at; empty for all of them, or where there are none. */
+    OptionalInt at() {
+        return at < 0 ? OptionalInt.empty() : OptionalInt.of(at);
+    }
+
+    void show(MeasuredStudy study) {
+        List<Crowd> crowds = study.load().crowds();
+        boolean several = !crowds.getFirst().isEveryone();
+        at = several && at < crowds.size() ? at : -1;
+        var shown = new ArrayList<Node>();
+        if (several) {
+            shown.add(choice("all together", -1));
+            for (int i = 0; i < crowds.size(); i++) {
+                shown.add(choice(crowds.get(i).name(), i));
+            }
+        }
+        Button add = button(several ? "+" : "Another crowd beside it", "add-crowd", () -> session.state().ifPresent(
+                state -> CrowdEdits.add(state).ifPresentOrElse(edits -> {
+                    at = several ? crowds.size() : 1;
+                    edit.accept(edits);
+                }, () -> reject.accept("A crowd makes visits of its own: add another visit in Workload first."))));
+        add.setAccessibleText("add a crowd");
+        add.setTooltip(new Tooltip("Users or arrivals with visits and a load of their own, at the same time"));
+        shown.add(add);
+        if (at >= 0) {
+            int gone = at;
+            Button remove = button("✕", "remove-crowd", () -> session.state().ifPresent(state -> {
+                at = -1;
+                edit.accept(CrowdEdits.remove(state, gone));
+            }));
+            remove.setAccessibleText("remove the crowd " + crowds.get(at).name());
+            shown.add(remove);
+        }
+        names.getChildren().setAll(shown);
+        visits.getChildren().clear();
+        if (at >= 0) {
+            makes(study, crowds);
+            first(study, crowds.get(at));
+        }
+        visits.setManaged(!visits.getChildren().isEmpty());
+    }
+
+    private void makes(MeasuredStudy study, List<Crowd> crowds) {
+        Crowd own = crowds.get(at);
+        int to = at;
+        visits.getChildren().add(heading("makes"));
+        for (Visit visit : study.workload().visits()) {
+            boolean mine = own.makes(visit.name());
+            String whose = crowds.stream().filter(crowd -> crowd.makes(visit.name())).map(Crowd::name).findFirst()
+                    .orElse("nobody");
+            var box = new CheckBox(visit.name() + (mine ? "" : "  (" + whose + ")"));
+            box.setSelected(mine);
+            // it is given away by taking it into another crowd
+            box.setDisable(mine);
+            box.setId("makes-" + visit.name());
+            box.setOnAction(_ -> edit.accept(CrowdEdits.give(study, visit.name(), to)));
+            visits.getChildren().add(box);
+        }
+    }
+
+    private void first(MeasuredStudy study, Crowd own) {
+        List<String> all = study.workload().first().stream().map(Call::name).toList();
+        int crowd = at;
+        if (!all.isEmpty()) {
+            visits.getChildren().add(heading("each of its users first makes"));
+        }
+        for (String call : all) {
+            var box = new CheckBox(call);
+            box.setSelected(own.begins(call));
+            box.setId("first-" + call);
+            box.setOnAction(_ -> edit.accept(CrowdEdits.begin(all, crowd, all.stream()
+                    .filter(one -> one.equals(call) ? box.isSelected() : own.begins(one)).toList())));
+            visits.getChildren().add(box);
+        }
+    }
+
+    private static Label heading(String words) {
+        var label = new Label(words);
+        label.getStyleClass().add("attribute");
+        return label;
+    }
+
+    private ToggleButton choice(String name, int number) {
+        var button = new ToggleButton(name);
+        button.getStyleClass().add("small-button");
+        button.setId(number < 0 ? "all-crowds" : "crowd-" + number);
+        button.setSelected(number == at);
+        button.setOnAction(_ -> {
+            at = number;
+            chosen.run();
+        });
+        return button;
+    }
+
+    private static Button button(String words, String id, Runnable act) {
+        var button = new Button(words);
+        button.getStyleClass().add("small-button");
+        button.setId(id);
+        button.setOnAction(_ -> act.run());
+        return button;
+    }
+}
