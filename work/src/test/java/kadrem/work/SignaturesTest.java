@@ -109,7 +109,7 @@ class SignaturesTest {
             try (journal;
                     Driver driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(),
                             order.load().timeout(), new Secrets(Map.of(), home), Transport.best()));
-                    LoadRun made = LoadRun.prepare(order, driver, Transport.best(), new LoadListener() {
+                    LoadRun made = LoadRun.prepare(order, List.of(driver), Transport.best(), new LoadListener() {
                         @Override
                         public void second(SecondTally tally) {
                             journal.second(tally);

@@ -176,7 +176,7 @@ class TimelineReplayTest {
                     study.workload(), study.load(), 5, 1);
             try (Driver driver = Drivers.open(new DriverOrder(order.address(), order.access(), order.workload(),
                     order.load().timeout(), new Secrets(Map.of(), home), Transport.best()));
-                    LoadRun load = LoadRun.prepare(order, driver, Transport.best(), new LoadListener() {
+                    LoadRun load = LoadRun.prepare(order, List.of(driver), Transport.best(), new LoadListener() {
                         @Override
                         public void second(SecondTally tally) {
                             // the server notes what came

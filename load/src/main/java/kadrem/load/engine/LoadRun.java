@@ -174,7 +174,8 @@ public final class LoadRun implements AutoCloseable {
         return new LoadResult(StreamDigest.of(streams), begun, stopped, seconds(ended), recorder.lost());
     }
 
-    private static StreamDigest digest(LoadProfile.Single load, List<Pace> paces) {
+    /** What a crowd sent, over the lanes that made it. */
+    static StreamDigest digest(LoadProfile.Single load, List<Pace> paces) {
         return switch (load) {
             case LoadProfile.Closed _ -> UserDigest
                     .combine(paces.stream().flatMap(pace -> pace.userDigests().stream()).toList());

@@ -90,7 +90,7 @@ class SearchTest {
         return new Judgement(limits, List.of());
     }
 
-    private static MeasuredStudy study(LoadProfile load, boolean together, List<Requirement> requirements,
+    private static MeasuredStudy study(LoadProfile.Single load, boolean together, List<Requirement> requirements,
             Candidate... candidates) {
         var question = new Question("?", candidates[0].id(), 0.05, List.of(new Question.Decider(Metric.P99, 0.1)),
                 requirements);
@@ -122,7 +122,7 @@ class SearchTest {
     /** One thread and 25 ms a call: 8 users wait 200 ms each, whatever else the machine does more. */
     @Test
     void aLadderEndsWhereARequirementBreaksAndEachLevelIsAResult() throws IOException {
-        LoadProfile load = users(1, 1);
+        LoadProfile.Single load = users(1, 1);
         MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(1, 2, 0, 8, -1))),
                 false,
                 List.of(new Requirement(Metric.P50, 150e6)), service("one", 1, 25, _ -> 200));
@@ -141,7 +141,7 @@ class SearchTest {
     /** Two threads and 20 ms a call serve 100 calls/s; beyond, arrivals queue without end. */
     @Test
     void aCeilingIsFoundByBisectionOfWholeRuns() throws IOException {
-        LoadProfile load = arrivals(1, 2);
+        LoadProfile.Single load = arrivals(1, 2);
         MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ceiling(30, 240, 0.3, 5))),
                 false,
                 List.of(new Requirement(Metric.P50, 250e6)), service("two", 2, 20, _ -> 200));
@@ -176,7 +176,7 @@ class SearchTest {
                                 System.getProperty("java.class.path"), FragileService.class.getName(), "{{port}}"),
                         ".", Map.of(), Optional.empty(), Duration.ofSeconds(60), Duration.ofSeconds(5))),
                 "/health", Optional.empty(), Optional.empty());
-        LoadProfile load = users(1, 1);
+        LoadProfile.Single load = users(1, 1);
         MeasuredStudy study = study(load.withCourse(load.course().withSearch(new LevelSearch.Ladder(2, 4, 0, 4, -1))),
                 false,
                 List.of(), fragile, service("sturdy", 64, 5, _ -> 200));
@@ -198,8 +198,8 @@ class SearchTest {
         return new StopRule(Metric.ERROR_SHARE, 0.05, Duration.ofSeconds(2), endsCampaign);
     }
 
-    private static LoadProfile withRule(StopRule rule) {
-        LoadProfile load = arrivals(40, 15);
+    private static LoadProfile.Single withRule(StopRule rule) {
+        LoadProfile.Single load = arrivals(40, 15);
         return load.withCourse(load.course().withStopRules(List.of(rule)));
     }
 

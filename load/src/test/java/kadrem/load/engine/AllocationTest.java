@@ -111,7 +111,7 @@ class AllocationTest {
             var watching = new Watching(4);
             try (var driver = new HttpDriver(new DriverOrder(order.address(), order.access(), order.workload(),
                     load.timeout(), new Secrets(java.util.Map.of(), java.nio.file.Path.of("")), Transport.best()));
-                    LoadRun run = LoadRun.prepare(order, driver, Transport.best(), watching)) {
+                    LoadRun run = LoadRun.prepare(order, List.of(driver), Transport.best(), watching)) {
                 run.begin(System.nanoTime() + 50_000_000);
                 run.await();
                 run.result();

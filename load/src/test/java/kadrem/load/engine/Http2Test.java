@@ -41,7 +41,7 @@ class Http2Test {
         return new Http2TestServer(Optional.empty(), 1000, answering);
     }
 
-    private static Load run(Http2TestServer server, Workload workload, LoadProfile load) {
+    private static Load run(Http2TestServer server, Workload workload, LoadProfile.Single load) {
         return WireTest.run(server.port(), FOUR, workload, load);
     }
 
@@ -94,7 +94,7 @@ class Http2Test {
         try (Http2TestServer server = new Http2TestServer(Optional.empty(), 2,
                 (_, _, stream) -> stream.eventLoop().schedule(() -> Http2TestServer.ok(stream, "ok"), 5,
                         TimeUnit.MILLISECONDS))) {
-            LoadProfile load = Load.closed(8, Duration.ZERO, 20);
+            LoadProfile.Single load = Load.closed(8, Duration.ZERO, 20);
             Load sent = WireTest.run(server.port(), Wire.USUAL.withProtocol(Wire.Protocol.HTTP_2, 8), Load.one("/x"),
                     load.withCourse(load.course().withVisits(10)));
             assertThat(sent.figures.good()).isEqualTo(80);

@@ -3,8 +3,10 @@ package kadrem.load.engine;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 import kadrem.core.measure.CallTally;
 import kadrem.core.measure.Exchange;
@@ -44,6 +46,10 @@ public final class Load implements LoadListener {
     private Load(LoadOrder order) {
         totals = new RunTotals(order.workload().calls().stream().map(Call::name).toList(),
                 (int) order.load().warmUp().toSeconds(), (int) order.load().measured().toSeconds());
+        var numbers = new LinkedHashMap<String, int[]>();
+        order.crowds().forEach(crowd -> numbers.put(crowd.crowd().name(),
+                crowd.numbers().stream().mapToInt(Integer::intValue).toArray()));
+        totals.parts(numbers, Set.of());
     }
 
     public static Call get(String name, String path) {
@@ -79,22 +85,27 @@ public final class Load implements LoadListener {
 
     public static Load run(LoadOrder order, Transport transport) {
         var kept = new Load(order);
-        try (Driver driver = driver(order, transport);
-                LoadRun run = LoadRun.prepare(order, driver, transport, kept)) {
+        List<Driver> drivers = drivers(order, transport);
+        try (LoadRun run = LoadRun.prepare(order, drivers, transport, kept)) {
             run.begin(System.nanoTime() + 50_000_000);
             run.await();
             kept.result = run.result();
+        } finally {
+            drivers.forEach(Driver::close);
         }
         kept.figures = kept.totals.figures();
         return kept;
     }
 
-    private static Driver driver(LoadOrder order, Transport transport) {
+    private static List<Driver> drivers(LoadOrder order, Transport transport) {
         var secrets = new Secrets(Map.of("BERTH_TOKEN", "tok-31415"), Path.of(""));
+        var drivers = new ArrayList<Driver>();
         try {
-            return Drivers
-                    .open(new DriverOrder(order.address(), order.access(), order.workload(), order.load().timeout(),
-                            secrets, transport));
+            for (CrowdOrder crowd : order.crowds()) {
+                drivers.add(Drivers.open(new DriverOrder(crowd.reach().address(), crowd.reach().access(),
+                        crowd.workload(), crowd.load().timeout(), secrets, transport)));
+            }
+            return drivers;
         } catch (UnusableCall cause) {
             throw new AssertionError(cause);
         }
@@ -104,8 +115,8 @@ public final class Load implements LoadListener {
     public static LoadResult stopped(int port, LoadProfile load) {
         var order = new LoadOrder(new Address("127.0.0.1", port, ""), one("/x"), load, 1, 1);
         var kept = new Load(order);
-        try (Driver driver = driver(order, Transport.best());
-                LoadRun run = LoadRun.prepare(order, driver, Transport.best(), kept)) {
+        List<Driver> drivers = drivers(order, Transport.best());
+        try (LoadRun run = LoadRun.prepare(order, drivers, Transport.best(), kept)) {
             run.stop();
             run.begin(System.nanoTime());
             run.await();
@@ -114,6 +125,8 @@ public final class Load implements LoadListener {
                 throw new AssertionError("seconds of a run that never began: " + kept.seconds);
             }
             return result;
+        } finally {
+            drivers.forEach(Driver::close);
         }
     }
 

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicInteger;
 
@@ -133,7 +134,7 @@ class OwnFaultsTest {
             var driverOrder = new DriverOrder(order.address(), order.access(), order.workload(),
                     Duration.ofSeconds(5), new Secrets(Map.of(), Path.of("")), Transport.best());
             try (var driver = new Broken(Drivers.open(driverOrder), wrapper);
-                    LoadRun run = LoadRun.prepare(order, driver, Transport.best(), kept)) {
+                    LoadRun run = LoadRun.prepare(order, List.of(driver), Transport.best(), kept)) {
                 run.begin(System.nanoTime() + 20_000_000);
                 run.await();
                 return run.result();

@@ -61,7 +61,7 @@ class ProfilesTest {
 
     @Test
     void whatIsSentInWarmUpAndWindDownIsNotCounted() throws IOException {
-        LoadProfile load = Load.open(100, 8, 1, 2);
+        LoadProfile.Single load = Load.open(100, 8, 1, 2);
         try (TestServer server = server()) {
             Load sent = Load.run(server.port(), Load.one("/x"),
                     load.withCourse(load.course().withWindDown(s(2)).withWarmUpLevel(50)), 1, 2);
@@ -115,7 +115,7 @@ class ProfilesTest {
                 socket.getOutputStream().write(TestServer.OK);
             }
         })) {
-            LoadProfile load = Load.closed(4, Duration.ZERO, 2).withPace(Duration.ofMillis(100));
+            LoadProfile.Single load = Load.closed(4, Duration.ZERO, 2).withPace(Duration.ofMillis(100));
             Load sent = Load.run(slow.port(), Load.one("/x"), load, 1, 2);
             assertThat(sent.result.intended()).as("4 users, every 0.1 s, for 2 s").isEqualTo(80);
             assertThat(sent.result.begun()).isEqualTo(80);
@@ -130,7 +130,7 @@ class ProfilesTest {
     @Test
     void aFastCandidateIsAskedAtThePaceAndNotFaster() throws IOException {
         try (TestServer server = server()) {
-            LoadProfile load = Load.closed(5, Duration.ZERO, 2).withPace(Duration.ofMillis(200));
+            LoadProfile.Single load = Load.closed(5, Duration.ZERO, 2).withPace(Duration.ofMillis(200));
             Load sent = Load.run(server.port(), Load.one("/x"), load, 1, 2);
             assertThat(sent.figures.sent()).isEqualTo(50);
             assertThat(sent.result.begun()).isEqualTo(50);
@@ -142,7 +142,7 @@ class ProfilesTest {
     void aNumberOfVisitsEndsTheRunWhenItIsMade() throws IOException {
         var workload = new Workload(List.of(),
                 List.of(new Visit("v", 1, List.of(Load.get("a", "/a"), Load.get("b", "/b")))));
-        LoadProfile load = Load.closed(5, Duration.ofMillis(5), 60);
+        LoadProfile.Single load = Load.closed(5, Duration.ofMillis(5), 60);
         try (TestServer server = server()) {
             long begun = System.nanoTime();
             Load sent = Load.run(server.port(), workload, load.withCourse(load.course().withVisits(10)), 1, 8);
@@ -154,7 +154,7 @@ class ProfilesTest {
 
     @Test
     void aNumberOfArrivalsEndsTheRunWhenTheyAreAnswered() throws IOException {
-        LoadProfile load = Load.open(200, 8, 1, 60);
+        LoadProfile.Single load = Load.open(200, 8, 1, 60);
         try (TestServer server = server()) {
             Load sent = Load.run(server.port(), Load.one("/x"), load.withCourse(load.course().withVisits(150)), 1, 2);
             assertThat(sent.figures.good()).isEqualTo(150);

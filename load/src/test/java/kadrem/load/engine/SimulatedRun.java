@@ -1,14 +1,19 @@
 package kadrem.load.engine;
 
 import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.NavigableMap;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.LongUnaryOperator;
+import java.util.stream.LongStream;
 
 import io.netty.channel.EventLoop;
 import io.netty.channel.IoHandle;
@@ -21,10 +26,12 @@ import io.netty.util.concurrent.Ticker;
 import kadrem.core.measure.Exchange;
 import kadrem.core.measure.FailureKind;
 import kadrem.core.measure.LongTurns;
+import kadrem.core.measure.Phase;
 import kadrem.core.measure.RunFigures;
 import kadrem.core.measure.RunTotals;
 import kadrem.core.measure.SecondTally;
 import kadrem.core.plan.Arrivals;
+import kadrem.core.plan.StreamDigest;
 import kadrem.core.study.Address;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Pacing;
@@ -52,6 +59,7 @@ final class SimulatedRun {
     private final LongUnaryOperator service;
     private final NavigableMap<Long, Long> heldUp;
     private final Where where;
+    private final List<long[]> sentBySecond = Collections.synchronizedList(new ArrayList<>());
     private long start;
 
     private SimulatedRun(Workload workload, LoadProfile load, LongUnaryOperator service,
@@ -63,6 +71,9 @@ final class SimulatedRun {
         this.heldUp = new TreeMap<>(heldUp);
         totals = new RunTotals(workload.calls().stream().map(call -> call.name()).toList(),
                 (int) load.warmUp().toSeconds(), (int) load.measured().toSeconds());
+        var numbers = new LinkedHashMap<String, int[]>();
+        load.crowds().forEach(crowd -> numbers.put(crowd.name(), workload.numbers(crowd)));
+        totals.parts(numbers, Set.of());
     }
 
     /**
@@ -73,8 +84,15 @@ final class SimulatedRun {
         BEHIND_SLEEP, BEFORE_SLEEP, BEFORE_ANSWER, BESIDE_A_THREAD_OF_THE_USERS
     }
 
-    /** What a run leaves behind: its figures, the longest turn of its lane, and all that it still holds. */
-    record Outcome(RunFigures figures, long longestTurnNanos, Object held) {
+    /**
+     * What a run leaves behind.
+     *
+     * @param held all that it still holds
+     * @param streams what each crowd sent
+     * @param sentBySecond calls of the measured part that were sent in each second, by the call's number
+     */
+    record Outcome(RunFigures figures, long longestTurnNanos, Object held, List<StreamDigest> streams,
+            List<long[]> sentBySecond) {
     }
 
     static Outcome of(Workload workload, LoadProfile load, Duration service) {
@@ -97,8 +115,12 @@ final class SimulatedRun {
         var recorder = new Recorder(1, workload.calls().size(), new Recorded());
         var loop = new ManualIoEventLoop(null, Thread.currentThread(), _ -> new NoIo(), clock);
         var order = new LoadOrder(new Address("127.0.0.1", 1, ""), workload, load, 1, 1);
-        Arrivals arrivals = load instanceof LoadProfile.Open open ? Arrivals.of(open, 1) : Arrivals.NONE;
-        var lane = new Lane(0, 0, new CompiledLoad(order, Optional.empty()), arrivals, new LaneLoop(loop), wait -> {
+        var lane = new Lane(0, 0, 1, order.crowds().stream().map(crowd -> {
+            Arrivals arrivals = crowd.load() instanceof LoadProfile.Open open
+                    ? Arrivals.of(open, crowd.seed())
+                    : Arrivals.NONE;
+            return new LaneCrowd.Plan(new CompiledLoad(crowd, Optional.empty()), arrivals, new Answering());
+        }).toList(), new LaneLoop(loop), wait -> {
             if (where == Where.BESIDE_A_THREAD_OF_THE_USERS) {
                 clock.advance(BEFORE_READING_NANOS, TimeUnit.NANOSECONDS);
             }
@@ -108,7 +130,7 @@ final class SimulatedRun {
                 loop.runNow();
             }
             holdUp(Where.BEHIND_SLEEP);
-        }, new Answering(), recorder, clock::nanoTime, TurnWatch.ofNothing());
+        }, recorder, clock::nanoTime, TurnWatch.ofNothing());
         recorder.start();
         lane.open();
         loop.runNow();
@@ -130,7 +152,9 @@ final class SimulatedRun {
         recorder.finish();
         return new Outcome(totals.figures(),
                 totals.longTurns().stream().mapToLong(LongTurns.Of::longestNanos).max().orElse(0),
-                List.of(this, lane, recorder));
+                List.of(this, lane, recorder), lane.crowds().stream().map(crowd -> LoadRun.digest(
+                        crowd.load().profile, List.of(crowd.pace()))).toList(),
+                List.copyOf(sentBySecond));
     }
 
     private void holdUp(Where now) {
@@ -143,6 +167,8 @@ final class SimulatedRun {
         @Override
         public void second(SecondTally tally) {
             totals.add(tally);
+            sentBySecond.add(LongStream.range(0, tally.callCount())
+                    .map(call -> tally.call((int) call, Phase.MEASURED).sent).toArray());
             recorded.incrementAndGet();
         }
 

@@ -41,7 +41,7 @@ class WireTest {
     @TempDir
     private Path folder;
 
-    static Load run(int port, Wire wire, Workload workload, LoadProfile load) {
+    static Load run(int port, Wire wire, Workload workload, LoadProfile.Single load) {
         return Load.run(new LoadOrder(new Address("127.0.0.1", port, ""), Access.over(wire), workload, load, 1, 1),
                 Transport.best());
     }
@@ -105,7 +105,7 @@ class WireTest {
                 }
             }
         })) {
-            LoadProfile load = Load.closed(4, Duration.ZERO, 2);
+            LoadProfile.Single load = Load.closed(4, Duration.ZERO, 2);
             Load sent = run(server.port(), Wire.USUAL.withProtocol(Wire.Protocol.HTTP_1, 4), Load.one("/x"),
                     load.withCourse(load.course().withVisits(50)));
             assertThat(sent.figures.good()).isEqualTo(200);
@@ -146,7 +146,7 @@ class WireTest {
             }
             socket.getOutputStream().write("HTTP/1.1 200 OK\r\nContent-Le".getBytes(StandardCharsets.US_ASCII));
         })) {
-            LoadProfile load = Load.closed(3, Duration.ZERO, 20);
+            LoadProfile.Single load = Load.closed(3, Duration.ZERO, 20);
             Load sent = run(server.port(), Wire.USUAL.withProtocol(Wire.Protocol.HTTP_1, 3), Load.one("/x"),
                     load.withCourse(load.course().withVisits(4)));
             assertThat(sent.failed(FailureKind.CLOSED)).isEqualTo(12);
@@ -217,7 +217,7 @@ class WireTest {
                         .getBytes(StandardCharsets.US_ASCII));
             }
         })) {
-            LoadProfile load = Load.closed(3, Duration.ZERO, 20);
+            LoadProfile.Single load = Load.closed(3, Duration.ZERO, 20);
             Load kept = run(server.port(), Wire.USUAL.withCookies(), Load.one("/x"),
                     load.withCourse(load.course().withVisits(5)));
             assertThat(kept.figures.good()).isEqualTo(15);

@@ -89,7 +89,8 @@ class MessageJsonTest {
     @Test
     void whatTheProcessTellsComesBackAsItWas() throws IOException {
         var ended = new Message.Ended(7, new LoadResult(new StreamDigest(StreamDigest.Model.OPEN,
-                List.of(new StreamDigest.Part(400, Long.MIN_VALUE))), 400, 399, false, OptionalDouble.of(1.5), 0),
+                List.of(new StreamDigest.Part(400, Long.MIN_VALUE))),
+                List.of(new LoadResult.Begun("readers", 400, 399)), false, OptionalDouble.of(1.5), 0),
                 new LatencySummary(2, 1.5, 1, 2, 2, 2, 2, 2));
         assertThat(MessageJson.read(MessageJson.write(ended))).isEqualTo(ended);
         var used = new Message.Used(7, new GeneratorUsage(1, 2, 3, 4, Optional.of(new Spent(5, 6, 7))));
