@@ -71,15 +71,15 @@ class LoadWindowTest {
         // the second handle is the end of the measured part: down and to the left
         Node handle = window.still("handle-1");
         robot.drag(handle, MouseButton.PRIMARY).moveBy(-90, 40).drop();
-        awaitStudy("the dragged profile", study -> study.load().shape().peak() < 50);
-        LoadProfile dragged = study().load();
+        awaitStudy("the dragged profile", study -> study.load().single().orElseThrow().shape().peak() < 50);
+        LoadProfile.Single dragged = study().load().single().orElseThrow();
         assertThat(dragged.measured().toSeconds()).isBetween(8L, 15L);
         DrivenWindow.await("the typed figures in step", () -> robot.lookup("#load-measured").queryAs(TextField.class)
                 .getText().equals(dragged.measured().toSeconds() + "s"));
         assertThat(window.find("load-arrivalsPerSecond", TextField.class).getText())
                 .isEqualTo(Long.toString(Math.round(dragged.shape().peak())));
         window.enter("load-arrivalsPerSecond", "70");
-        awaitStudy("the typed rate", study -> study.load().shape().peak() == 70);
+        awaitStudy("the typed rate", study -> study.load().single().orElseThrow().shape().peak() == 70);
         WaitForAsyncUtils.asyncFx(() -> robot.lookup("#handle-1").query().requestFocus()).get();
         robot.push(KeyCode.RIGHT);
         awaitStudy("a second more by the arrow key",
@@ -104,7 +104,7 @@ class LoadWindowTest {
         window.open(copy);
         window.go("load");
         window.press("start-spike");
-        awaitStudy("the spike", study -> study.load().shape().segments().size() == 3);
+        awaitStudy("the spike", study -> study.load().single().orElseThrow().shape().segments().size() == 3);
         DrivenWindow.await("its rows", () -> robot.lookup("#rows-segments .text-field").queryAll().size() == 9);
         DrivenWindow.await("its handles", () -> window.isThere("handle-3"));
         window.press("start-ladder");

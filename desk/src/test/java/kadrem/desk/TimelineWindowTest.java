@@ -104,7 +104,8 @@ class TimelineWindowTest {
         assertThat(load().measured().toSeconds()).isEqualTo(30);
 
         window.click("start-steady");
-        DrivenWindow.await("one rate again", () -> load().timeline().isEmpty() && load().shape().isFlat());
+        DrivenWindow.await("one rate again",
+                () -> load().timeline().isEmpty() && load().single().orElseThrow().shape().isFlat());
     }
 
     @Test

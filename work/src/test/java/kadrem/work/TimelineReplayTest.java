@@ -15,6 +15,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -155,7 +156,7 @@ class TimelineReplayTest {
     private static double[] due(MeasuredStudy study) throws Exception {
         var load = (LoadProfile.Open) study.load();
         Timeline timeline = load.timeline().orElseThrow();
-        Recorded arrivals = Recorded.of(load, timeline,
+        Recorded arrivals = Recorded.of(load, Duration.ZERO, timeline,
                 new ReadyTimeline(Path.of(timeline.ready()), timeline.digest()).instants());
         return LongStream.range(0, arrivals.count()).mapToDouble(i -> arrivals.dueNanos(i) / 1e9 * SPEED).toArray();
     }

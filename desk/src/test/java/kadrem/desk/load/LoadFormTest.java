@@ -42,15 +42,19 @@ class LoadFormTest {
         return file.with(edits).measured();
     }
 
+    private static LoadProfile.Single single(MeasuredStudy study) {
+        return study.load().single().orElseThrow();
+    }
+
     @Test
     void segmentsAreShownAsTheyAreWritten() throws Exception {
         StudyFile file = file("model: closed, users: 10, measured: 20s");
         var rows = List.of(List.of("ramp", "15s", "100", ""), List.of("step", "1min", "160", "3"),
                 List.of("burst", "5s", "240", ""));
-        MeasuredStudy study = after(file, LoadForm.segments(file.measured().load(), rows));
-        assertThat(study.load().shape().segments().getFirst()).as("what was one level comes first")
+        MeasuredStudy study = after(file, LoadForm.segments(CrowdEdits.LOAD, single(file.measured()), rows));
+        assertThat(single(study).shape().segments().getFirst()).as("what was one level comes first")
                 .isEqualTo(Segment.hold(Duration.ofSeconds(20), 10));
-        assertThat(LoadForm.segments(study.load().shape()).subList(1, 4)).isEqualTo(rows);
+        assertThat(LoadForm.segments(single(study).shape()).subList(1, 4)).isEqualTo(rows);
     }
 
     @Test
@@ -58,10 +62,10 @@ class LoadFormTest {
         StudyFile file = file(
                 "model: closed, users: 10, measured: 20s, segments: [{hold: 5s, at: 4}, {ramp: 5s, to: 8}]");
         MeasuredStudy study = after(file,
-                LoadForm.segments(file.measured().load(), List.of(List.of("hold", "5s", "4", ""))));
-        assertThat(study.load().shape().isFlat()).isTrue();
-        assertThat(study.load().shape().peak()).isEqualTo(4);
-        assertThat(LoadForm.segments(study.load().shape())).isEmpty();
+                LoadForm.segments(CrowdEdits.LOAD, single(file.measured()), List.of(List.of("hold", "5s", "4", ""))));
+        assertThat(single(study).shape().isFlat()).isTrue();
+        assertThat(single(study).shape().peak()).isEqualTo(4);
+        assertThat(LoadForm.segments(single(study).shape())).isEmpty();
     }
 
     @Test
@@ -82,7 +86,7 @@ class LoadFormTest {
     void everyStartShapeIsAUsableLoad(StartShape shape) throws Exception {
         for (String model : List.of("model: open, arrivalsPerSecond: 40", "model: closed, users: 40, thinkTime: 1s")) {
             StudyFile file = file(model + ", measured: 20s, segments: [{ramp: 5s, to: 40}, {hold: 5s}]");
-            LoadProfile load = after(file, shape.edits(file.measured())).load();
+            LoadProfile.Single load = single(after(file, shape.edits(file.measured())));
             switch (shape) {
                 case STEADY -> assertThat(load.shape().isFlat()).isTrue();
                 case STRESS -> assertThat(load.shape().peak()).isEqualTo(120);
@@ -99,17 +103,17 @@ class LoadFormTest {
     void handlesMoveThePointsOfTheCurve() throws Exception {
         StudyFile file = file("model: closed, warmUp: 5s, windDown: 5s, thinkTime: 1s,"
                 + " segments: [{ramp: 10s, to: 100}, {hold: 20s, at: 100}]");
-        LoadProfile load = file.measured().load();
+        LoadProfile.Single load = single(file.measured());
         List<ProfileHandle> handles = ProfileHandle.of(load);
         assertThat(handles).extracting(handle -> handle.second(load)).containsExactly(5.0, 15.0, 35.0, 40.0);
-        LoadProfile moved = handles.get(1).moved(load, Duration.ofSeconds(25), 60);
+        LoadProfile.Single moved = handles.get(1).moved(load, Duration.ofSeconds(25), 60);
         assertThat(moved.shape().segments().getFirst()).isEqualTo(Segment.ramp(Duration.ofSeconds(20), 60));
         assertThat(Curve.of(moved.shape()).area()).isCloseTo(20 * 30 + 20 * 100, within(1e-9));
         assertThat(after(file, LoadForm.profile(moved)).load()).isEqualTo(moved);
-        LoadProfile warmed = handles.getFirst().moved(load, Duration.ofSeconds(9), 77);
+        LoadProfile.Single warmed = handles.getFirst().moved(load, Duration.ofSeconds(9), 77);
         assertThat(warmed.warmUp()).isEqualTo(Duration.ofSeconds(9));
         assertThat(warmed.shape()).isEqualTo(load.shape());
-        LoadProfile shortened = handles.get(2).moved(load, Duration.ofSeconds(2), 100);
+        LoadProfile.Single shortened = handles.get(2).moved(load, Duration.ofSeconds(2), 100);
         assertThat(shortened.shape().segments().get(1).length()).as("no piece is shorter than a second")
                 .isEqualTo(Duration.ofSeconds(1));
         assertThat(handles.getLast().moved(load, Duration.ofSeconds(45), 0).course().windDown())

@@ -56,9 +56,11 @@ class LoadReaderTest {
 
     @Test
     void segmentsAreReadInTheirOrder() throws Exception {
-        LoadProfile load = load("model: closed, thinkTime: 1s, warmUp: 2s, warmUpLevel: 5, windDown: 4s, segments: ["
-                + "{ramp: 15s, to: 100}, {hold: 30s}, {step: 20s, to: 160}, {burst: 5s, at: 300}, {hold: 5s},"
-                + " {step: 9s, to: 10, stairs: 3}]");
+        LoadProfile.Single load = load(
+                "model: closed, thinkTime: 1s, warmUp: 2s, warmUpLevel: 5, windDown: 4s, segments: ["
+                        + "{ramp: 15s, to: 100}, {hold: 30s}, {step: 20s, to: 160}, {burst: 5s, at: 300}, {hold: 5s},"
+                        + " {step: 9s, to: 10, stairs: 3}]")
+                .single().orElseThrow();
         assertThat(load.shape().segments()).containsExactly(Segment.ramp(s(15), 100), Segment.hold(s(30), 100),
                 Segment.step(s(20), 160, 4), Segment.burst(s(5), 300), Segment.hold(s(5), 160),
                 Segment.step(s(9), 10, 3));

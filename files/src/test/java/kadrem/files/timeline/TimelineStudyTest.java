@@ -70,7 +70,8 @@ class TimelineStudyTest {
 
     @Test
     void aTimelineIsTheLoad() throws Exception {
-        LoadProfile load = study(FRIDAY, "model: open\n  timeline: {file: timelines/friday.csv}").load();
+        LoadProfile.Single load = study(FRIDAY, "model: open\n  timeline: {file: timelines/friday.csv}").load().single()
+                .orElseThrow();
         Timeline timeline = load.timeline().orElseThrow();
         assertThat(timeline.arrivals()).isEqualTo(5);
         assertThat(load.measured()).isEqualTo(Duration.ofSeconds(10));
@@ -82,9 +83,9 @@ class TimelineStudyTest {
 
     @Test
     void aWindowOfItIsMadeFasterAndAgain() throws Exception {
-        LoadProfile load = study(FRIDAY,
+        LoadProfile.Single load = study(FRIDAY,
                 "model: open\n  timeline: {file: timelines/friday.csv, from: 500ms, length: 2s, speed: 0.5, repeat: 3}")
-                .load();
+                .load().single().orElseThrow();
         Timeline timeline = load.timeline().orElseThrow();
         assertThat(timeline.first()).isEqualTo(1);
         assertThat(timeline.all()).isEqualTo(9);
@@ -170,8 +171,8 @@ class TimelineStudyTest {
     @Test
     void aCurveIsReadFromATable() throws Exception {
         Files.writeString(folder.resolve("day.csv"), "minute,rate\n0,30\n1,60\n2,0\n");
-        LoadProfile load = study(FRIDAY,
-                "model: open\n  curve: {file: day.csv, shortened: 60, times: 0.5}").load();
+        LoadProfile.Single load = study(FRIDAY,
+                "model: open\n  curve: {file: day.csv, shortened: 60, times: 0.5}").load().single().orElseThrow();
         assertThat(load.shape().segments()).extracting(one -> one.length().toSeconds() + " s at " + one.level())
                 .isEqualTo(List.of("1 s at 15.0", "1 s at 30.0", "1 s at 0.0"));
         LoadProfile users = study(FRIDAY, "model: closed\n  curve: {file: day.csv, each: 700ms}").load();
