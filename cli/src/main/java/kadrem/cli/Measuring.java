@@ -233,7 +233,8 @@ final class Measuring {
             RunFigures figures = run.figures().orElseThrow();
             return "p50 " + Written.duration(figures.response().p50()) + "  p99 "
                     + Written.duration(figures.response().p99()) + "  " + Written.significant(figures.throughput())
-                    + "/s  errors " + Written.significant(figures.errorShare() * 100) + " %";
+                    + "/s  errors " + Written.significant(figures.errorShare() * 100) + " %"
+                    + (figures.crowds().isEmpty() ? "" : "  (" + figures.crowdsInWords() + ")");
         }
     }
 }

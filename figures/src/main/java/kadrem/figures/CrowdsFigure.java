@@ -30,6 +30,9 @@ public final class CrowdsFigure {
     /** Between an instant just before a jump and the jump itself, in seconds. */
     private static final double BEFORE = 1e-6;
     private static final double ROOM_ABOVE = 1.3;
+    /** Of crowds beside the first; none of them near that of a candidate. */
+    private static final List<Color> OTHERS = List.of(new Color(0x8A, 0x80, 0x20), new Color(0x7A, 0x5C, 0x3A),
+            new Color(0x6E, 0x74, 0x78), new Color(0x5A, 0x3A, 0x7A));
     private static final int FILL = 70;
     private static final int FAINT = 22;
 
@@ -58,9 +61,7 @@ public final class CrowdsFigure {
 
     private static XYPlot plot(FigureTheme theme, Crowds load, String unit, List<Crowd> crowds,
             Optional<String> chosen) {
-        boolean alone = chosen.filter(name -> crowds.stream().anyMatch(crowd -> crowd.name().equals(name)))
-                .isPresent();
-        List<Band> bands = bands(crowds, alone);
+        List<Band> bands = bands(crowds, chosen.isPresent());
         double highest = bands.stream().mapToDouble(band -> band.upTo().getMaxY()).max().orElse(1);
         NumberAxis values = FigureTheme.axis(unit.equals("users") ? "users" : "arrivals a second",
                 new NumberText(Written::significant));
@@ -69,12 +70,17 @@ public final class CrowdsFigure {
         theme.chart(plot);
         plot.setDomainGridlinesVisible(false);
         for (int i = 0; i < bands.size(); i++) {
-            draw(theme, plot, i, bands.get(i), alone && !chosen.get().equals(bands.get(i).crowd().name()));
+            String name = bands.get(i).crowd().name();
+            draw(theme, plot, i, bands.get(i), chosen.filter(one -> !one.equals(name)).isPresent());
         }
         double warmUp = load.warmUp().toSeconds();
         double end = warmUp + load.measured().toSeconds();
         if (warmUp > 0) {
             plot.addDomainMarker(new IntervalMarker(0, warmUp, theme.zone()), Layer.BACKGROUND);
+            if (warmUp > load.total().toSeconds() * 0.09) {
+                theme.write(plot, "warm-up", warmUp / 2, Math.max(1, highest) * ROOM_ABOVE * 0.8, 11,
+                        TextAnchor.BOTTOM_CENTER, theme.muted());
+            }
         }
         if (load.total().toSeconds() > end) {
             plot.addDomainMarker(new IntervalMarker(end, load.total().toSeconds(), theme.zone()), Layer.BACKGROUND);
@@ -108,12 +114,9 @@ public final class CrowdsFigure {
         return crowd.name() + ", " + ProfileFigure.seconds(crowd.length().toSeconds()) + level;
     }
 
-    /** Kinds of one look: each a step lighter than the one below. */
     private static Color colour(FigureTheme theme, int number) {
-        Color accent = theme.accent();
-        float[] parts = Color.RGBtoHSB(accent.getRed(), accent.getGreen(), accent.getBlue(), null);
-        return Color.getHSBColor(parts[0] + number * 0.13f, parts[1] * (number % 2 == 0 ? 1 : 0.75f),
-                Math.min(1, parts[2] * (number % 2 == 0 ? 1 : 1.35f)));
+        Color plain = number == 0 ? theme.accent() : OTHERS.get((number - 1) % OTHERS.size());
+        return number > 0 && theme.dark() ? plain.brighter() : plain;
     }
 
     private static List<Band> bands(List<Crowd> crowds, boolean alone) {

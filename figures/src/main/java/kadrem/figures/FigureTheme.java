@@ -5,6 +5,8 @@ import java.awt.Color;
 import java.awt.Font;
 import java.awt.Stroke;
 import java.text.NumberFormat;
+import java.util.Optional;
+import java.util.stream.Stream;
 
 import org.jfree.chart.JFreeChart;
 import org.jfree.chart.annotations.XYTextAnnotation;
@@ -65,8 +67,9 @@ public record FigureTheme(boolean dark) {
         plot.setRangeGridlinePaint(faint());
         plot.setRangeGridlineStroke(HAIRLINE);
         plot.setRangeZeroBaselineVisible(false);
-        dress(plot.getDomainAxis());
-        dress(plot.getRangeAxis());
+        // a plot that is a part of another has only one of them
+        Stream.of(Optional.ofNullable(plot.getDomainAxis()), Optional.ofNullable(plot.getRangeAxis()))
+                .flatMap(Optional::stream).forEach(this::dress);
         var chart = new JFreeChart(null, font(12), plot, false);
         chart.setBackgroundPaint(paper());
         chart.setPadding(new RectangleInsets(6, 4, 2, 14));

@@ -33,16 +33,21 @@ final class CandidateCheck {
     }
 
     private void candidate(String path, Candidate candidate) {
+        entrance(path, candidate);
+        candidate.elsewhere().values().forEach(other -> entrance(path + ".elsewhere", candidate.at(other)));
+        WatchCheck.check(path + ".watch", candidate, findings);
+        candidate.launch().ifPresent(launch -> arguments(path + ".launch.command", launch.command(), findings));
+        candidate.reset().ifPresent(reset -> control(path + ".reset", reset));
+        candidate.data().ifPresent(data -> control(path + ".data", data));
+    }
+
+    private void entrance(String path, Candidate candidate) {
         if (!candidate.address().isLoopback()) {
             findings.warning(path + ".address", "is " + candidate.address() + ", which is not on this machine",
                     "It is loaded only after you have said that you may: kadrem allow " + candidate.address().host());
         }
         access(path, candidate.access());
         wire(path + ".wire", candidate);
-        WatchCheck.check(path + ".watch", candidate, findings);
-        candidate.launch().ifPresent(launch -> arguments(path + ".launch.command", launch.command(), findings));
-        candidate.reset().ifPresent(reset -> control(path + ".reset", reset));
-        candidate.data().ifPresent(data -> control(path + ".data", data));
     }
 
     private void control(String path, Candidate.Reset control) {

@@ -20,6 +20,7 @@ import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 import kadrem.core.measure.SeriesRole;
 import kadrem.core.study.Protocol;
@@ -143,6 +144,30 @@ final class CandidateGrammar {
                         texts("counters", "columns that only grow, shown as rates", false, "commits"));
     }
 
+    /** Another entrance for a crowd: a sign-in of its own, or another protocol. */
+    private static Group elsewhere(Collection<Protocol> protocols) {
+        var fields = new ArrayList<>(List.of(
+                line("crowd", "name of the crowd", "publishers").needed(),
+                line("address", "where it answers that crowd", "mqtt://127.0.0.1:1883").otherwise("the candidate's"),
+                spoken(protocols), group("signIn", signIn(), "{bearer: \"{{env:TOKEN}}\"}"),
+                group("tls", tls(), "{authority: ca.pem}"), group("wire", wire(), "{protocol: http/2}")));
+        settings(protocols).forEach(fields::add);
+        return new Group("where it answers a crowd that does not go to its address, or signs in otherwise", fields,
+                List.of(), false);
+    }
+
+    private static Field spoken(Collection<Protocol> protocols) {
+        return oneOf("protocol", "where the address does not tell it", protocols.stream().map(Protocol::id).toList(),
+                "graphql");
+    }
+
+    private static Stream<Field> settings(Collection<Protocol> protocols) {
+        return protocols.stream().filter(protocol -> !protocol.isCallsOwnForm())
+                .map(protocol -> group(protocol.id(),
+                        new Group("settings of " + protocol.words(), protocol.settings(), List.of(), false),
+                        "(settings)"));
+    }
+
     static Group candidate(Collection<Protocol> protocols) {
         var fields = new ArrayList<>(List.of(
                 line("id", "becomes part of folder names", "pool", "[a-z0-9][a-z0-9-]{0,39}",
@@ -150,8 +175,7 @@ final class CandidateGrammar {
                         .needed(),
                 line("name", "what people call it", "Thread pool + SQL").otherwise("the id"),
                 line("address", "where it answers", "http://127.0.0.1:8080").needed(),
-                oneOf("protocol", "where the address does not tell it", protocols.stream().map(Protocol::id).toList(),
-                        "graphql"),
+                spoken(protocols),
                 group("launch", launch(), "{command: [./serve]}"),
                 line("ready", "answers 2xx once load may begin", "/health").usually("/"),
                 group("reset", control("what brings it back to its beginning before each run", "POST", "/reset"),
@@ -161,12 +185,9 @@ final class CandidateGrammar {
                         "{path: /admin/count}"),
                 group("signIn", signIn(), "{bearer: \"{{env:TOKEN}}\"}"), group("tls", tls(), "{authority: ca.pem}"),
                 group("wire", wire(), "{protocol: http/2}"),
-                groups("watch", watch(), "{process: /run/board.pid}")));
-        protocols.stream().filter(protocol -> !protocol.isCallsOwnForm())
-                .map(protocol -> group(protocol.id(),
-                        new Group("settings of " + protocol.words(), protocol.settings(), List.of(), false),
-                        "(settings)"))
-                .forEach(fields::add);
+                groups("watch", watch(), "{process: /run/board.pid}"),
+                groups("elsewhere", elsewhere(protocols), "{crowd: publishers, address: \"mqtt://127.0.0.1:1883\"}")));
+        settings(protocols).forEach(fields::add);
         return new Group("the alternatives", fields, List.of(), false);
     }
 }

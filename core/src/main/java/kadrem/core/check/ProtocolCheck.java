@@ -30,7 +30,16 @@ final class ProtocolCheck {
     static void check(MeasuredStudy study, Findings findings) {
         var check = new ProtocolCheck(study, findings);
         for (int i = 0; i < study.candidates().size(); i++) {
-            check.candidate("candidates[" + i + "]", study.candidates().get(i));
+            Candidate candidate = study.candidates().get(i);
+            check.candidate("candidates[" + i + "]", candidate);
+            int place = i;
+            candidate.elsewhere().forEach((crowd, entrance) -> {
+                if (study.load().crowds().stream().noneMatch(one -> one.name().equals(crowd))) {
+                    findings.error("candidates[" + place + "].elsewhere",
+                            "names \"" + crowd + "\", which is no crowd of the load", "Correct the name.");
+                }
+                check.candidate("candidates[" + place + "].elsewhere", candidate.at(entrance));
+            });
         }
         Workload workload = study.workload();
         for (int c = 0; c < workload.first().size(); c++) {
@@ -47,7 +56,9 @@ final class ProtocolCheck {
     /** Whether a call must be one of HTTP: a candidate speaks it, or there is none yet. */
     static boolean asksHttp(MeasuredStudy study) {
         return study.candidates().isEmpty()
-                || study.candidates().stream().anyMatch(one -> one.address().protocol().equals(Http.ID));
+                || study.candidates().stream().anyMatch(one -> one.address().protocol().equals(Http.ID)
+                        || one.elsewhere().values().stream()
+                                .anyMatch(entrance -> entrance.address().protocol().equals(Http.ID)));
     }
 
     private void candidate(String path, Candidate candidate) {
@@ -76,7 +87,11 @@ final class ProtocolCheck {
     }
 
     private void call(String path, Call call) {
-        Set<String> spoken = study.candidates().stream().map(one -> one.address().protocol())
+        Set<String> spoken = study.candidates().stream()
+                .flatMap(one -> study.load().crowds().stream()
+                        .filter(crowd -> study.workload().of(crowd).calls().stream()
+                                .anyMatch(made -> made.name().equals(call.name())))
+                        .map(crowd -> one.entrance(crowd.name()).address().protocol()))
                 .collect(Collectors.toSet());
         for (String id : spoken.stream().sorted().toList()) {
             if (Protocols.byId(id).filter(Protocol::isCallsOwnForm).isEmpty() && call.form(id).isEmpty()) {

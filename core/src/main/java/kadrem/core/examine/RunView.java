@@ -1,6 +1,7 @@
 package kadrem.core.examine;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -53,6 +54,13 @@ public final class RunView {
     /** The calls in the order in which they first occur. */
     public List<CallView> calls() {
         return List.copyOf(calls.values());
+    }
+
+    /** Several calls together, such as those of a crowd. */
+    public CallView together(String name, Collection<String> names) {
+        var sum = new CallView(name);
+        calls.values().stream().filter(call -> names.contains(call.name())).forEach(sum::add);
+        return sum;
     }
 
     public CallView total() {

@@ -5,9 +5,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.OptionalLong;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 import kadrem.core.study.Metric;
+import kadrem.core.study.Written;
 
 /**
  * The figures of a run's measured part.
@@ -66,6 +68,18 @@ public record RunFigures(long sent, long good, Map<FailureKind, Long> failed, lo
                 ? Optional.of(new PartFigures("", sent, good, failed, OptionalLong.of(goodInTime), response, service,
                         raw, late, distribution))
                 : Stream.concat(crowds.stream(), calls.stream()).filter(part -> part.name().equals(name)).findFirst();
+    }
+
+    /** "readers p50 1.2 ms, p99 8 ms, 40/s; import p50 …"; empty where there are no crowds. */
+    public String crowdsInWords() {
+        return crowds.stream()
+                .map(crowd -> crowd.name() + " p50 " + Written.duration(crowd.response().p50()) + ", p99 "
+                        + Written.duration(crowd.response().p99()) + ", "
+                        + Written.significant(crowd.goodInTime().orElse(crowd.good()) / seconds) + "/s"
+                        + (crowd.failedTotal() > 0
+                                ? ", errors " + Written.significant(100.0 * crowd.failedTotal() / crowd.due()) + " %"
+                                : ""))
+                .collect(Collectors.joining("; "));
     }
 
     /**

@@ -27,17 +27,28 @@ import kadrem.core.study.Workload;
  * @param callsPerRun calls in the measured part; for users the most that they can make (of those without think time unknown)
  * @param mostCallsPerSecond the same at the peak of the profile; for users N / Z, which no candidate can exceed
  * @param candidates what the rehearsal's times say of each candidate; empty without a rehearsal
+ * @param crowds what each crowd will send; none where there are no crowds
  * @param runs runs of the plan
  * @param wallTime time of the whole plan without launch and ready times; of a search with all its levels
  */
 public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, OptionalDouble callsPerRun,
-        OptionalDouble mostCallsPerSecond, List<OfCandidate> candidates, int runs, Duration wallTime) {
+        OptionalDouble mostCallsPerSecond, List<OfCandidate> candidates, List<OfCrowd> crowds, int runs,
+        Duration wallTime) {
     /** Calls above a percentile with fewer than which it is no number, and with fewer than which it is a weak one. */
     private static final int MIN = 10;
     private static final int STRONG = 50;
 
     public Prediction {
         candidates = List.copyOf(candidates);
+        crowds = List.copyOf(crowds);
+    }
+
+    /**
+     * What one crowd will send.
+     *
+     * @param calls in the measured part, to the candidate that answers slowest in the rehearsal; empty where that is not known
+     */
+    public record OfCrowd(String name, OptionalDouble calls) {
     }
 
     /**
@@ -53,6 +64,14 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
 
     /** Calls of a run that lie above a percentile, its support, by what is known before anything is sent; empty where that is not known. */
     public OptionalDouble support(Metric percentile) {
+        if (!percentile.of().isEmpty()) {
+            OptionalDouble above = percentile.above();
+            OptionalDouble ofCrowd = crowds.stream().filter(crowd -> crowd.name().equals(percentile.of())).findFirst()
+                    .map(OfCrowd::calls).orElse(OptionalDouble.empty());
+            return above.isEmpty() || ofCrowd.isEmpty()
+                    ? OptionalDouble.empty()
+                    : OptionalDouble.of(above.getAsDouble() * ofCrowd.getAsDouble());
+        }
         OptionalDouble calls = candidates.isEmpty()
                 ? callsPerRun
                 : candidates.stream().mapToDouble(OfCandidate::calls).min();
@@ -90,13 +109,22 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
     /** @param rehearsal the last rehearsal of this workload */
     public static Prediction of(MeasuredStudy study, Optional<Rehearsal> rehearsal) {
         List<Sent> crowds = study.load().crowds().stream()
-                .map(crowd -> Sent.of(study.workload().of(crowd), crowd.load())).toList();
+                .map(crowd -> Sent.of(crowd.name(), study.workload().of(crowd), crowd.load())).toList();
         int runs = study.plan().rounds() * study.candidates().size();
         return new Prediction(sumOfSome(crowds, Sent::userSeconds), sumOfSome(crowds, Sent::arrivals),
                 sumOfAll(crowds, Sent::calls), sumOfAll(crowds, Sent::mostCallsPerSecond),
                 rehearsal.stream().flatMap(one -> one.candidates().stream())
                         .flatMap(one -> ofCandidate(crowds, one).stream()).toList(),
+                crowds.stream().filter(one -> !one.name().isEmpty())
+                        .map(one -> new OfCrowd(one.name(), callsTo(one, rehearsal))).toList(),
                 runs, wallTime(study, runs));
+    }
+
+    private static OptionalDouble callsTo(Sent crowd, Optional<Rehearsal> rehearsal) {
+        OptionalDouble least = rehearsal.stream().flatMap(one -> one.candidates().stream())
+                .flatMap(one -> rehearsed(crowd.workload(), one).map(crowd::to).stream())
+                .mapToDouble(OfCandidate::calls).min();
+        return least.isPresent() ? least : crowd.calls();
     }
 
     /** The sum of what is known; empty where nothing is. */
@@ -113,10 +141,10 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
     }
 
     /** What one crowd will send, as far as its load alone tells; the figures are those of {@link Prediction}. */
-    private record Sent(Workload workload, LoadProfile.Single load, OptionalDouble userSeconds,
+    private record Sent(String name, Workload workload, LoadProfile.Single load, OptionalDouble userSeconds,
             OptionalDouble arrivals, OptionalDouble calls, OptionalDouble mostCallsPerSecond) {
 
-        static Sent of(Workload workload, LoadProfile.Single load) {
+        static Sent of(String name, Workload workload, LoadProfile.Single load) {
             double callsPerVisit = workload.meanCallsPerVisit();
             double area = Curve.of(load.shape()).area();
             OptionalDouble perSecond;
@@ -144,7 +172,7 @@ public record Prediction(OptionalDouble userSeconds, OptionalDouble arrivals, Op
                     : OptionalDouble.empty();
             boolean closed = load instanceof LoadProfile.Closed;
             boolean byThemselves = !closed || load instanceof LoadProfile.Closed users && users.pace().isPresent();
-            return new Sent(workload, load, closed ? OptionalDouble.of(area) : OptionalDouble.empty(),
+            return new Sent(name, workload, load, closed ? OptionalDouble.of(area) : OptionalDouble.empty(),
                     byThemselves ? visits : OptionalDouble.empty(), calls, perSecond);
         }
 

@@ -20,7 +20,7 @@ import java.util.Optional;
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
         Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch,
-        Optional<Reset> data, Map<String, Reach> elsewhere) {
+        Optional<Reset> data, Map<String, Entrance> elsewhere) {
     /** The path that is asked where a study says none. */
     public static final String USUAL_READY = "/";
 
@@ -36,9 +36,15 @@ public record Candidate(String id, String name, Address address, Optional<Launch
         this(id, name, address, launch, ready, reset, version, access, watch, data, Map.of());
     }
 
+    /** The same candidate with another of its entrances: what is only of its own address is left out. */
+    public Candidate at(Entrance other) {
+        return new Candidate(id, name, other.address(), launch, USUAL_READY, Optional.empty(), Optional.empty(),
+                other.access());
+    }
+
     /** Where it answers a crowd. */
-    public Reach reach(String crowd) {
-        return elsewhere.getOrDefault(crowd, new Reach(address, access));
+    public Entrance entrance(String crowd) {
+        return elsewhere.getOrDefault(crowd, new Entrance(address, access));
     }
 
     /** A candidate that is not asked for its data. */

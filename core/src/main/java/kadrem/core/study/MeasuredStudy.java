@@ -1,7 +1,9 @@
 package kadrem.core.study;
 
 import java.util.BitSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 
@@ -56,6 +58,17 @@ public record MeasuredStudy(String name, Question question, List<Candidate> cand
     /** Names of the crowds; none where there are none. */
     public List<String> crowdNames() {
         return load.crowds().stream().filter(crowd -> !crowd.isEveryone()).map(Crowd::name).toList();
+    }
+
+    /** Names of the calls of each crowd that no other makes, by its name; none where there are no crowds. */
+    public Map<String, List<String>> callsOfCrowds() {
+        var calls = new LinkedHashMap<String, List<String>>();
+        load.crowds().stream().filter(crowd -> !crowd.isEveryone()).forEach(crowd -> calls.put(crowd.name(),
+                workload.of(crowd).calls().stream().map(Call::name)
+                        .filter(name -> load.crowds().stream().filter(other -> workload.of(other).calls().stream()
+                                .anyMatch(call -> call.name().equals(name))).count() == 1)
+                        .toList()));
+        return calls;
     }
 
     @Override

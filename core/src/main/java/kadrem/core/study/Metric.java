@@ -80,16 +80,12 @@ public record Metric(Kind kind, String of) implements Comparable<Metric> {
 
     /** The word used in files and on the command line, such as {@code p99} or {@code p99 of readers}. */
     public String id() {
-        return kind.id + ofPart();
+        return kind.id + (of.isEmpty() ? "" : OF + of);
     }
 
     /** The words used in sentences and headings. */
     public String label() {
-        return kind.label + ofPart();
-    }
-
-    private String ofPart() {
-        return of.isEmpty() ? "" : OF + of;
+        return kind.label + (of.isEmpty() ? "" : " (" + of + ")");
     }
 
     public Unit unit() {

@@ -47,7 +47,8 @@ public record NoiseFloor(String candidate, int rounds, List<Floor> floors) {
         Candidate one = study.candidate(candidate)
                 .orElseThrow(() -> new IllegalArgumentException(candidate + " is not a candidate of the study"));
         var again = new Candidate(one.id() + AGAIN, one.name() + " again", one.address(), one.launch(), one.ready(),
-                one.reset(), one.version(), one.access(), java.util.List.of(), one.data());
+                one.reset(), one.version(), one.access(), java.util.List.of(), one.data(),
+                one.elsewhere());
         Question asked = study.question();
         var question = new Question("How much does " + one.name() + " differ from itself?", one.id(),
                 asked.significance(), asked.deciders());

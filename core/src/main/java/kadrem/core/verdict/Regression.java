@@ -61,7 +61,7 @@ public final class Regression {
     private static Candidate version(Candidate of, String id, Version version) {
         return new Candidate(id, of.name() + " " + version.name(), of.address(), Optional.of(version.launch()),
                 of.ready(),
-                of.reset(), of.version(), of.access(), of.watch(), of.data());
+                of.reset(), of.version(), of.access(), of.watch(), of.data(), of.elsewhere());
     }
 
     /** Whether a deciding metric of the later version is settled worse. */

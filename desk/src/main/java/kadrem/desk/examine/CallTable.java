@@ -3,6 +3,7 @@ package kadrem.desk.examine;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -232,9 +233,16 @@ final class CallTable {
         return view;
     }
 
-    /** The rows of a run; it takes its time, and any thread may ask. */
-    List<Line> lines(String run, RunView view) {
-        return Stream.concat(view.calls().stream(), Stream.of(view.total())).map(call -> new Row(run, call, view))
+    /**
+     * The rows of a run; it takes its time, and any thread may ask.
+     *
+     * @param crowds names of the calls of each, by its name
+     */
+    List<Line> lines(String run, RunView view, Map<String, List<String>> crowds) {
+        Stream<CallView> ofCrowds = crowds.entrySet().stream()
+                .map(crowd -> view.together(crowd.getKey() + ", all calls", crowd.getValue()));
+        return Stream.of(view.calls().stream(), ofCrowds, Stream.of(view.total())).flatMap(Function.identity())
+                .map(call -> new Row(run, call, view))
                 .map(row -> new Line(row, columns.stream()
                         .map(column -> new Figure(column.value().apply(row), column.text().apply(row))).toList()))
                 .toList();

@@ -78,6 +78,6 @@ final class RunsReading {
                 ? RunSignatures.of(study, run, view, exchanges, known.presentRehearsal())
                 : RunSignatures.of(study, folder, run, known.presentRehearsal());
         return new Examined(run, name, new Mark(candidate).awtColour(), view, exchanges, RunReader.host(folder), watch,
-                moved, occurrences, signatures, table.lines(name, view));
+                moved, occurrences, signatures, table.lines(name, view, study.callsOfCrowds()));
     }
 }

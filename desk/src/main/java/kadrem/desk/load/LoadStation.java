@@ -360,8 +360,10 @@ public final class LoadStation implements Station {
         boolean ofCrowd = crowds.at().isPresent();
         crowdFields.view().setVisible(ofCrowd);
         crowdFields.view().setManaged(ofCrowd);
-        fields.view().setVisible(!ofCrowd);
-        fields.view().setManaged(!ofCrowd);
+        List.of(fields.view(), together, stopRules.view()).forEach(node -> {
+            node.setVisible(!ofCrowd);
+            node.setManaged(!ofCrowd);
+        });
         if (ofCrowd) {
             crowdFields.show(state, place());
         }

@@ -116,7 +116,8 @@ public final class RunStory {
                 figures.due(), figures.good(), figures.due() - figures.good(),
                 Written.duration(figures.response().p50()),
                 Written.duration(figures.response().p95()), Written.duration(figures.response().p99()),
-                Written.significant(figures.throughput()));
+                Written.significant(figures.throughput()))
+                + (figures.crowds().isEmpty() ? "" : " By crowd: " + figures.crowdsInWords() + ".");
     }
 
     /** How the load was made, and how much of the response times was the generator's own. */

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -35,7 +36,9 @@ record SetUp(Study study, List<RunRecord> runs) {
         if (study instanceof FigureStudy) {
             return rows;
         }
-        row(rows, "address", one -> one.address().toString());
+        row(rows, "address", one -> one.address() + new TreeMap<>(one.elsewhere()).entrySet().stream()
+                .map(other -> "; for " + other.getKey() + " " + other.getValue().address())
+                .collect(Collectors.joining()));
         row(rows, "wire", one -> one.access().wire().protocol().id() + ", connection "
                 + one.access().wire().reuse().name().toLowerCase(Locale.ROOT).replace('_', ' '));
         row(rows, "launch", one -> one.launch().map(Launch::command).map(words -> String.join(" ", words))

@@ -2,6 +2,7 @@ package kadrem.files.study;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,6 +15,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Agreement;
 import kadrem.core.study.Annotation;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.FigureFile;
 import kadrem.core.study.FigureStudy;
 import kadrem.core.study.Judgement;
@@ -119,20 +121,33 @@ final class StudyReader {
 
     private Candidate candidate(Fields fields, SignIn common, Wire usual) {
         String id = fields.text("id");
-        Address address = address(fields);
-        SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(common);
-        Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(Tls.USUAL);
-        Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual)).orElse(usual);
+        Entrance own = entrance(fields, address(fields), new Access(common, Tls.USUAL, usual));
+        var elsewhere = new LinkedHashMap<String, Entrance>();
+        for (Fields other : fields.groups("elsewhere")) {
+            Address address = other.has("address") ? address(other) : own.address();
+            Access access = own.access();
+            if (elsewhere.put(other.text("crowd"), entrance(other, address, access)) != null) {
+                other.error("crowd", "is named a second time", "Remove one of the two.");
+            }
+        }
+        return new Candidate(id, fields.optional("name").orElse(id), own.address(),
+                fields.optionalGroup("launch").map(StudyReader::launch), fields.text("ready"),
+                fields.optionalGroup("reset").map(StudyReader::control), fields.optional("version"),
+                own.access(), WatchReader.read(fields.groups("watch")),
+                fields.optionalGroup("data").map(StudyReader::control), elsewhere);
+    }
+
+    /** How a candidate is reached at an address; what the group does not say is as {@code usual}. */
+    private Entrance entrance(Fields fields, Address address, Access usual) {
+        SignIn signIn = fields.optionalGroup("signIn").map(StudyReader::signIn).orElse(usual.signIn());
+        Tls tls = fields.optionalGroup("tls").map(this::tls).orElse(usual.tls());
+        Wire wire = fields.optionalGroup("wire").map(group -> wire(group, usual.wire())).orElse(usual.wire());
         Map<String, List<String>> settings = Protocols.byId(address.protocol())
                 .filter(protocol -> !protocol.isCallsOwnForm())
                 .flatMap(protocol -> fields.optionalGroup(protocol.id())
                         .map(group -> group.known(protocol.settings())))
-                .orElse(Map.of());
-        return new Candidate(id, fields.optional("name").orElse(id), address,
-                fields.optionalGroup("launch").map(StudyReader::launch), fields.text("ready"),
-                fields.optionalGroup("reset").map(StudyReader::control), fields.optional("version"),
-                new Access(signIn, tls, wire, settings), WatchReader.read(fields.groups("watch")),
-                fields.optionalGroup("data").map(StudyReader::control));
+                .orElse(usual.settings());
+        return new Entrance(address, new Access(signIn, tls, wire, settings));
     }
 
     /** A command, SQL, or a call with a usual method. */

@@ -11,7 +11,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.study.Call;
 import kadrem.core.study.Expectations;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Reach;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.Shape;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
@@ -70,8 +70,8 @@ public final class EngineWarmUp {
     private static int of(LoadMaker maker, LoadOrder order, CrowdOrder crowd, Secrets secrets,
             List<RehearsedCall> answers, boolean fresh) throws UnusableCall {
         Workload workload = withoutPauses(crowd.workload(), !answers.isEmpty());
-        Reach reach = crowd.reach();
-        Optional<Peer> found = Drivers.peer(new PeerOrder(reach.address(), reach.access(), workload, answers));
+        Entrance entrance = crowd.entrance();
+        Optional<Peer> found = Drivers.peer(new PeerOrder(entrance.address(), entrance.access(), workload, answers));
         if (found.isEmpty()) {
             return 0;
         }

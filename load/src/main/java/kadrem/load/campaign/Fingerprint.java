@@ -38,6 +38,8 @@ public final class Fingerprint {
         found.put("address", candidate.address().toString());
         found.put("protocol", Protocols.byId(candidate.address().protocol()).map(Protocol::words)
                 .orElse(candidate.address().protocol()));
+        candidate.elsewhere().keySet().stream().sorted().forEach(crowd -> found.put("address-" + crowd,
+                candidate.entrance(crowd).address().toString()));
         String wire = candidate.access().wire().words();
         if (!wire.isEmpty()) {
             found.put("wire", wire);

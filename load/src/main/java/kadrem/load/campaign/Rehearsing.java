@@ -19,7 +19,7 @@ import kadrem.core.study.Http;
 import kadrem.core.study.AnswerPart;
 import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
-import kadrem.core.study.Reach;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
 import kadrem.load.content.AnswerComparison;
@@ -123,7 +123,7 @@ public final class Rehearsing {
         return study.candidate(candidate).map(one -> study.load().crowds().stream()
                 .filter(crowd -> study.workload().of(crowd).calls().stream()
                         .anyMatch(made -> made.name().equals(call)))
-                .findFirst().map(crowd -> one.reach(crowd.name())).orElse(one.reach("")).address().protocol())
+                .findFirst().map(crowd -> one.entrance(crowd.name())).orElse(one.entrance("")).address().protocol())
                 .orElse(Http.ID);
     }
 
@@ -144,8 +144,8 @@ public final class Rehearsing {
             told.accept(candidate, Step.Plain.REHEARSING);
             for (CrowdOrder crowd : CampaignContext
                     .order(study, candidate, study.load(), Rounds.streamSeed(study.plan().seed(), 1)).crowds()) {
-                Reach reach = crowd.reach();
-                try (var driver = Drivers.open(new DriverOrder(reach.address(), reach.access(), crowd.workload(),
+                Entrance entrance = crowd.entrance();
+                try (var driver = Drivers.open(new DriverOrder(entrance.address(), entrance.access(), crowd.workload(),
                         study.load().timeout(), Secrets.ofProcess(studyFolder), Transport.best()))) {
                     calls.addAll(visits(driver, crowd));
                 }

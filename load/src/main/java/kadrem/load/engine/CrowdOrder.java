@@ -4,7 +4,7 @@ import java.util.List;
 
 import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
-import kadrem.core.study.Reach;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.Workload;
 
 /**
@@ -15,7 +15,8 @@ import kadrem.core.study.Workload;
  * @param seed of its stream
  * @param before users of the crowds before it
  */
-public record CrowdOrder(Crowd crowd, Reach reach, Workload workload, List<Integer> numbers, long seed, long before) {
+public record CrowdOrder(Crowd crowd, Entrance entrance, Workload workload, List<Integer> numbers, long seed,
+        long before) {
     public CrowdOrder {
         numbers = List.copyOf(numbers);
     }

@@ -12,7 +12,7 @@ import kadrem.core.study.Address;
 import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Pacing;
-import kadrem.core.study.Reach;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.Workload;
 
 /**
@@ -28,7 +28,7 @@ import kadrem.core.study.Workload;
  */
 public record LoadOrder(Address address, Access access, Workload workload, LoadProfile load, long streamSeed,
         LaneShare lanes, Optional<Pacing> pacing, List<Integer> processors,
-        List<Integer> candidates, Map<String, Reach> elsewhere) {
+        List<Integer> candidates, Map<String, Entrance> elsewhere) {
     /** How lanes wait where neither study nor option says so; for hosts on which the load is not the matter, such as those of tests. */
     private static final Optional<Pacing> USUAL = Pacing.byId(System.getProperty("kadrem.pacing", ""));
 
@@ -74,7 +74,7 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
     }
 
     /** The same where some crowds go to other addresses of the candidate. */
-    public LoadOrder reaching(Map<String, Reach> others) {
+    public LoadOrder reaching(Map<String, Entrance> others) {
         return new LoadOrder(address, access, workload, load, streamSeed, lanes, pacing, processors, candidates,
                 others);
     }
@@ -84,8 +84,8 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
         var orders = new ArrayList<CrowdOrder>();
         long before = 0;
         for (Crowd crowd : load.crowds()) {
-            Reach reach = elsewhere.getOrDefault(crowd.name(), new Reach(address, access));
-            orders.add(new CrowdOrder(crowd, reach, workload.of(crowd).in(reach.address().protocol()),
+            Entrance entrance = elsewhere.getOrDefault(crowd.name(), new Entrance(address, access));
+            orders.add(new CrowdOrder(crowd, entrance, workload.of(crowd).in(entrance.address().protocol()),
                     Arrays.stream(workload.numbers(crowd)).boxed().toList(), LoadStream.seed(streamSeed, crowd),
                     before));
             before += crowd.load().connections();

@@ -57,8 +57,15 @@ public final class Reaches {
                 .flatMap(candidate -> of(candidate, one.workload(), studyFolder).stream())).toList();
     }
 
-    /** What is done for one candidate. */
+    /** What is done for one candidate, at all of its entrances. */
     public static List<Reach> of(Candidate candidate, Workload workload, Path studyFolder) {
+        var all = new LinkedHashSet<Reach>(atAddress(candidate, workload, studyFolder));
+        new TreeMap<>(candidate.elsewhere()).values()
+                .forEach(entrance -> all.addAll(atAddress(candidate.at(entrance), workload, studyFolder)));
+        return List.copyOf(all);
+    }
+
+    private static List<Reach> atAddress(Candidate candidate, Workload workload, Path studyFolder) {
         var reaches = new Reaches(candidate, workload, studyFolder);
         reaches.launch();
         reaches.calls();

@@ -45,7 +45,7 @@ public final class LocalLoad implements LoadSession {
         boolean made = false;
         try {
             for (CrowdOrder crowd : order.crowds()) {
-                drivers.add(Drivers.open(new DriverOrder(crowd.reach().address(), crowd.reach().access(),
+                drivers.add(Drivers.open(new DriverOrder(crowd.entrance().address(), crowd.entrance().access(),
                         crowd.workload(), crowd.load().timeout(), secrets, Transport.best(),
                         crowd.load().connections())));
             }

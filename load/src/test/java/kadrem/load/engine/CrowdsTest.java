@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 
@@ -23,6 +24,12 @@ import kadrem.core.study.ThinkTime;
 import kadrem.core.study.ValueList;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Workload;
+import kadrem.core.study.Access;
+import kadrem.core.study.Address;
+import kadrem.core.study.Entrance;
+import kadrem.core.study.Form;
+import kadrem.core.study.Protocols;
+import kadrem.load.net.Transport;
 import org.junit.jupiter.api.Test;
 
 /**
@@ -156,6 +163,33 @@ final class CrowdsTest {
             assertThat(sent.result.crowds()).containsExactly(new LoadResult.Begun("readers", 60, 60),
                     new LoadResult.Begun("import", 50, 50));
             assertThat(sent.result.stream().crowds()).hasSize(2);
+        }
+    }
+
+    @Test
+    void aCrowdSpeaksAnotherProtocolAtAnotherAddressOfTheCandidate() throws IOException {
+        var shape = new Shape(List.of(hold(2, 30)));
+        Course course = Course.of(Duration.ZERO, PATIENT);
+        Call telegram = Call.of("telegram", "", "").with(new Form("bytes",
+                Map.of("send", List.of("berth {{berth}}\\n")), Optional.empty(), Optional.empty(), Optional.empty()));
+        var workload = new Workload(WORKLOAD.values(),
+                List.of(WORKLOAD.visits().getFirst(), new Visit("tell", 1, List.of(telegram))));
+        var crowds = new Crowds(List.of(
+                new Crowd("readers", List.of("browse"), Optional.empty(), Duration.ZERO, shape,
+                        new LoadProfile.Open(shape, LoadProfile.Spacing.CONSTANT, 4, 8, course, Optional.empty())),
+                new Crowd("tellers", List.of("tell"), Optional.empty(), Duration.ZERO, shape,
+                        new LoadProfile.Open(shape, LoadProfile.Spacing.CONSTANT, 4, 8, course, Optional.empty()))),
+                course);
+        try (TestServer http = TestServer.answering("HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\n{}");
+                TestServer echo = new TestServer((socket, in) -> in.transferTo(socket.getOutputStream()))) {
+            var order = new LoadOrder(new Address("127.0.0.1", http.port(), ""), workload, crowds, 5, 1)
+                    .reaching(Map.of("tellers", new Entrance(
+                            Protocols.byId("bytes").orElseThrow().address("tcp://127.0.0.1:" + echo.port())
+                                    .orElseThrow(),
+                            Access.OPEN)));
+            Load sent = Load.run(order, Transport.best());
+            assertThat(sent.figures.part("readers").orElseThrow().good()).as("%s", sent.exchanges).isEqualTo(120);
+            assertThat(sent.figures.part("tellers").orElseThrow().good()).as("%s", sent.exchanges).isEqualTo(60);
         }
     }
 }

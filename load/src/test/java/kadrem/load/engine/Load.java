@@ -102,7 +102,7 @@ public final class Load implements LoadListener {
         var drivers = new ArrayList<Driver>();
         try {
             for (CrowdOrder crowd : order.crowds()) {
-                drivers.add(Drivers.open(new DriverOrder(crowd.reach().address(), crowd.reach().access(),
+                drivers.add(Drivers.open(new DriverOrder(crowd.entrance().address(), crowd.entrance().access(),
                         crowd.workload(), crowd.load().timeout(), secrets, transport)));
             }
             return drivers;

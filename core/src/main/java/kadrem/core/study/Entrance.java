@@ -1,5 +1,5 @@
 package kadrem.core.study;
 
 /** Where a candidate answers and how it is reached there. */
-public record Reach(Address address, Access access) {
+public record Entrance(Address address, Access access) {
 }
