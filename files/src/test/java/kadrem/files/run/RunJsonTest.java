@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalDouble;
+import java.util.OptionalLong;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -39,6 +40,8 @@ class RunJsonTest {
     private static final LatencySummary TIMES = new LatencySummary(900, 1.5e6, 1_000_000, 2_000_000, 3_000_000,
             4_000_000, LatencySummary.NEVER, 5_000_000, 2);
 
+    private static final Distribution SHARES = Distribution.of(new long[]{1_000, 2_000}, new long[]{3, 4});
+
     private static Map<FailureKind, Long> failed() {
         var failed = new EnumMap<FailureKind, Long>(FailureKind.class);
         for (FailureKind kind : FailureKind.values()) {
@@ -50,20 +53,27 @@ class RunJsonTest {
     private static RunFigures figures() {
         return new RunFigures(1000, 898, failed(), 3, 20.5, 890, 12_345, 67_890, TIMES, TIMES, TIMES,
                 OptionalDouble.of(1234.5), OptionalDouble.of(5e8),
-                List.of(new PartFigures("list", 500, 449, failed(), TIMES, TIMES)),
-                new RunFigures.Connects(TIMES, TIMES)).withRaw(TIMES)
-                .withDistribution(Distribution.of(new long[]{1_000, 2_000}, new long[]{3, 4}));
+                List.of(part("list")), new RunFigures.Connects(TIMES, TIMES)).withRaw(TIMES)
+                .withDistribution(SHARES).withCrowds(List.of(part("readers")));
+    }
+
+    private static PartFigures part(String name) {
+        return new PartFigures(name, 500, 449, failed(), OptionalLong.of(440), TIMES, TIMES, TIMES, TIMES, SHARES);
     }
 
     /** Everything that a run can have. */
     private static RunRecord whole() {
         Instant started = Instant.parse("2026-07-01T10:00:00Z");
-        var finding = new Soundness.Finding(SoundnessRule.LATE.label(), false, 0.25, 0.05, "late by a quarter", true);
+        var finding = new Soundness.Finding(SoundnessRule.LATE.label(), false, 0.25, 0.05, "readers: late by a quarter",
+                true,
+                "readers");
         return new RunRecord(new RunIdentity("ab12cd34", 2, "loop", 1, Long.MIN_VALUE, "0011223344556677", started,
                 Map.of("cpu", "y"), Optional.of(new Seal(Map.of("margin of p95", "5 %")))),
                 new RunState.Ended(RunOutcome.DIED, "it ended with 137", started.plusSeconds(60)),
                 List.of("out of memory"), Map.of("server", "x"), new RunRecord.Processes(1, 2, 3, 4),
-                Optional.of(new StreamDigest(StreamDigest.Model.CLOSED, List.of(new StreamDigest.Part(1, -1)))),
+                Optional.of(StreamDigest.of(List.of(
+                        new StreamDigest(StreamDigest.Model.CLOSED, List.of(new StreamDigest.Part(1, -1))),
+                        new StreamDigest(StreamDigest.Model.OPEN, List.of(new StreamDigest.Part(2, 3)))))),
                 Optional.of(figures()), List.of(finding),
                 Optional.of(new GeneratorFigures(2, OptionalDouble.of(0.5), OptionalDouble.of(0.25), TIMES, "awake",
                         List.of(new LongTurns.Of(TurnCause.TAKEN_AWAY, 2, 3_000_000, 2_000_000)))),
