@@ -84,7 +84,7 @@ class CrowdsWindowTest {
         awaitStudy("a visit that went over", study -> study.load().crowds().getLast().makes()
                 .equals(List.of("tide table", "book")));
         DrivenWindow.await("whose it is",
-                () -> text("makes-look for a berth").contains("(crowd 1)"));
+                () -> text("makes-look-for-a-berth").contains("(crowd 1)"));
 
         window.press("all-crowds");
         DrivenWindow.await("all together", () -> text("sent").contains("user-seconds")

@@ -103,7 +103,7 @@ final class CrowdBar {
             box.setSelected(mine);
             // it is given away by taking it into another crowd
             box.setDisable(mine);
-            box.setId("makes-" + visit.name());
+            box.setId("makes-" + visit.name().replace(' ', '-'));
             box.setOnAction(_ -> edit.accept(CrowdEdits.give(study, visit.name(), to)));
             visits.getChildren().add(box);
         }
@@ -118,7 +118,7 @@ final class CrowdBar {
         for (String call : all) {
             var box = new CheckBox(call);
             box.setSelected(own.begins(call));
-            box.setId("first-" + call);
+            box.setId("first-" + call.replace(' ', '-'));
             box.setOnAction(_ -> edit.accept(CrowdEdits.begin(all, crowd, all.stream()
                     .filter(one -> one.equals(call) ? box.isSelected() : own.begins(one)).toList())));
             visits.getChildren().add(box);

@@ -28,7 +28,6 @@ import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Metric;
 import kadrem.core.study.StopRule;
 import kadrem.core.study.MeasuredStudy;
-import kadrem.core.study.Written;
 import kadrem.desk.Session;
 import kadrem.desk.Station;
 import kadrem.desk.UndoButtons;
@@ -36,7 +35,6 @@ import kadrem.desk.look.Background;
 import kadrem.desk.look.Look;
 import kadrem.work.Measurement;
 import kadrem.desk.look.RowsEditor;
-import kadrem.core.study.grammar.Durations;
 import kadrem.files.study.Edit;
 
 /**
@@ -294,26 +292,7 @@ public final class LoadStation implements Station {
 
     @Override
     public String summary(Session.State state) {
-        LoadProfile load = state.measured().load();
-        return load.single().map(LoadStation::summary).orElseGet(
-                () -> load.crowds().size() + " crowds for " + Durations.write(load.measured()));
-    }
-
-    private static String summary(LoadProfile.Single load) {
-        double first = load.course().search().map(LevelSearch::from).orElse(load.shape().peak());
-        String unit = first == 1 && load instanceof LoadProfile.Closed ? " user" : " " + load.unit();
-        String time = " for " + Durations.write(load.measured());
-        Optional<LevelSearch> levels = load.course().search();
-        if (levels.isPresent()) {
-            return (levels.get() instanceof LevelSearch.Ladder ? "ladder from " : "ceiling from ")
-                    + Written.significant(levels.get().from()) + unit;
-        }
-        if (load.timeline().isPresent()) {
-            return load.timeline().get().all() + " arrivals as they came" + time;
-        }
-        return load.course().visits().isPresent()
-                ? load.course().visits().getAsLong() + " visits, " + Written.significant(load.shape().peak()) + unit
-                : (load.shape().isFlat() ? "" : "up to ") + Written.significant(load.shape().peak()) + unit + time;
+        return LoadWords.summary(state.measured().load());
     }
 
     @Override
@@ -387,16 +366,6 @@ public final class LoadStation implements Station {
         boolean isOpen = load instanceof LoadProfile.Open;
         open.setSelected(isOpen);
         closed.setSelected(!isOpen);
-        explanation.setText(isOpen
-                ? (load.timeline().isPresent()
-                        ? "Visits begin when they came elsewhere,"
-                        : "Visits begin at a given rate, at equal (constant) or random (poisson) distances,")
-                        + " whether or not earlier ones were answered. Where all connections are held another is opened, up to"
-                        + " the number at most."
-                        + (load.timeline().isPresent()
-                                ? ""
-                                : " Import an access log (Workload) to send what came elsewhere.")
-                : "Users wait for an answer, pause, and call again, so a slow candidate is asked less. With a pace a visit"
-                        + " is due every so often for each user, and waiting is counted.");
+        explanation.setText(LoadWords.explanation(load));
     }
 }
