@@ -3,12 +3,10 @@ package kadrem.core.measure;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalDouble;
-import java.util.OptionalLong;
 import java.util.Set;
 
 import org.HdrHistogram.Histogram;
@@ -21,7 +19,7 @@ public final class RunTotals {
     private final List<String> callNames;
     private final int warmUpSeconds;
     private final int measuredSeconds;
-    private final Total[] calls;
+    private final CallTotal[] calls;
     private final Histogram late = Latency.forRun();
     private final LongTurns longTurns = new LongTurns();
     private long ownFaults;
@@ -55,9 +53,9 @@ public final class RunTotals {
         this.warmUpSeconds = warmUpSeconds;
         this.measuredSeconds = measuredSeconds;
         steady = new SteadyState(warmUpSeconds);
-        calls = new Total[callNames.size()];
+        calls = new CallTotal[callNames.size()];
         for (int i = 0; i < calls.length; i++) {
-            calls[i] = new Total();
+            calls[i] = new CallTotal();
         }
     }
 
@@ -175,10 +173,10 @@ public final class RunTotals {
     /** @param seconds length of the measured part, where it ended before its time */
     public RunFigures figures(double seconds) {
         var perCall = new ArrayList<PartFigures>();
-        var all = new Total();
+        var all = new CallTotal();
         for (int i = 0; i < calls.length; i++) {
             all.add(calls[i]);
-            perCall.add(part(callNames.get(i), calls[i], looksAt.contains(callNames.get(i))));
+            perCall.add(calls[i].figures(callNames.get(i), boundNanos, looksAt.contains(callNames.get(i))));
         }
         return new RunFigures(all.sent, all.good, all.failedByKind(), lastBacklog, seconds, all.goodInTime,
                 all.bytesOut, all.bytesIn, LatencySummary.of(all.response, all.lacking(), boundNanos),
@@ -194,21 +192,14 @@ public final class RunTotals {
     }
 
     private PartFigures crowd(String name) {
-        var sum = new Total();
+        var sum = new CallTotal();
         for (int number : crowds.getOrDefault(name, new int[0])) {
             if (crowds.values().stream().filter(one -> Arrays.stream(one).anyMatch(call -> call == number))
                     .count() == 1) {
                 sum.add(calls[number]);
             }
         }
-        return part(name, sum, true);
-    }
-
-    private PartFigures part(String name, Total total, boolean withDistribution) {
-        return new PartFigures(name, total.sent, total.good, total.failedByKind(), OptionalLong.of(total.goodInTime),
-                LatencySummary.of(total.response, total.lacking(), boundNanos), LatencySummary.of(total.service),
-                LatencySummary.of(total.raw, total.lacking(), boundNanos), LatencySummary.of(total.late),
-                withDistribution ? Distribution.of(total.response) : Distribution.UNKNOWN);
+        return sum.figures(name, boundNanos, true);
     }
 
     /** Processor time of neither the candidate nor Kadrem between two samples, as a share of all processors'. */
@@ -257,68 +248,5 @@ public final class RunTotals {
 
     private static OptionalDouble known(double value) {
         return Double.isNaN(value) ? OptionalDouble.empty() : OptionalDouble.of(value);
-    }
-
-    /** The sums of one call, or of all. */
-    private static final class Total {
-        private final Histogram response = Latency.forRun();
-        private final Histogram raw = Latency.forRun();
-        private final Histogram service = Latency.forRun();
-        private final Histogram late = Latency.forRun();
-        private final long[] failed = new long[FailureKind.values().length];
-        private long sent;
-        private long good;
-        private long goodInTime;
-        private long bytesOut;
-        private long bytesIn;
-
-        void add(CallTally tally) {
-            if (tally.isEmpty()) {
-                return;
-            }
-            if (tally.hasTimes()) {
-                response.add(tally.response());
-                raw.add(tally.raw());
-                service.add(tally.service());
-                late.add(tally.late());
-            }
-            add(tally.failed, tally.sent, tally.good, tally.bytesOut, tally.bytesIn);
-        }
-
-        void add(Total other) {
-            response.add(other.response);
-            raw.add(other.raw);
-            service.add(other.service);
-            late.add(other.late);
-            goodInTime += other.goodInTime;
-            add(other.failed, other.sent, other.good, other.bytesOut, other.bytesIn);
-        }
-
-        private void add(long[] moreFailed, long moreSent, long moreGood, long moreOut, long moreIn) {
-            for (int i = 0; i < failed.length; i++) {
-                failed[i] += moreFailed[i];
-            }
-            sent += moreSent;
-            good += moreGood;
-            bytesOut += moreOut;
-            bytesIn += moreIn;
-        }
-
-        /** Calls without a time, which took longer than any that has one. */
-        long lacking() {
-            long sum = 0;
-            for (FailureKind kind : FailureKind.values()) {
-                sum += kind.lacksTime() ? failed[kind.ordinal()] : 0;
-            }
-            return sum;
-        }
-
-        Map<FailureKind, Long> failedByKind() {
-            var map = new EnumMap<FailureKind, Long>(FailureKind.class);
-            for (FailureKind kind : FailureKind.values()) {
-                map.put(kind, failed[kind.ordinal()]);
-            }
-            return map;
-        }
     }
 }
