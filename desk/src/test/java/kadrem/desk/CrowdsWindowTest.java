@@ -113,6 +113,18 @@ class CrowdsWindowTest {
         awaitStudy("it decides", study -> study.question().deciders().getFirst().metric()
                 .equals(Metric.P95.of("crowd 2")));
         assertThat(Files.readString(folder.resolve("demo").resolve("study.yaml"))).contains("of: crowd 2");
+
+        window.go("load");
+        window.press("crowd-1");
+        window.enter("crowd-name", "tourists");
+        awaitStudy("its name, where it decides too", study -> study.question().deciders().getFirst().metric()
+                .equals(Metric.P95.of("tourists")));
+        window.enter("answers-loop", "http://127.0.0.1:18092");
+        awaitStudy("another address for it", study -> study.candidate("loop").orElseThrow().entrance("tourists")
+                .address().port() == 18092);
+        assertThat(study().candidate("loop").orElseThrow().entrance("crowd 1").address().port()).isEqualTo(18082);
+        window.enter("answers-loop", "");
+        awaitStudy("its own again", study -> study.candidate("loop").orElseThrow().elsewhere().isEmpty());
     }
 
     @Test

@@ -1,5 +1,7 @@
 package kadrem.core.study;
 
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,7 +18,7 @@ import java.util.Optional;
  * @param version path whose answer names the version for the fingerprint
  * @param watch what is watched during its runs beside this host and its launched process
  * @param data what is asked when it was reset, whose answer tells what data it holds: a count, a digest
- * @param elsewhere where it answers crowds that do not go to its address, by their names
+ * @param elsewhere where it answers crowds that do not go to its address, by their names, in the order of the study
  */
 public record Candidate(String id, String name, Address address, Optional<Launch> launch, String ready,
         Optional<Reset> reset, Optional<String> version, Access access, List<WatchSource> watch,
@@ -26,7 +28,7 @@ public record Candidate(String id, String name, Address address, Optional<Launch
 
     public Candidate {
         watch = List.copyOf(watch);
-        elsewhere = Map.copyOf(elsewhere);
+        elsewhere = Collections.unmodifiableMap(new LinkedHashMap<>(elsewhere));
     }
 
     /** A candidate that all crowds find at one address. */

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.OptionalInt;
 import java.util.function.Consumer;
+import java.util.function.Function;
 
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -11,10 +12,14 @@ import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ToggleButton;
+import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Crowd;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.Visit;
@@ -23,6 +28,8 @@ import kadrem.files.study.Edit;
 
 /** Which of the crowds is looked at, with its visits; a button alone where there is one load. */
 final class CrowdBar {
+    private static final double NAME_WIDTH = 172;
+
     private final Session session;
     private final Consumer<List<Edit>> edit;
     private final Consumer<String> reject;
@@ -85,8 +92,13 @@ final class CrowdBar {
         names.getChildren().setAll(shown);
         visits.getChildren().clear();
         if (at >= 0) {
+            int crowd = at;
+            String name = crowds.get(at).name();
+            visits.getChildren().add(row("name", field("crowd-name", name, "name of the crowd",
+                    typed -> CrowdEdits.rename(study, crowd, typed))));
             makes(study, crowds);
             first(study, crowds.get(at));
+            answers(study, name);
         }
         visits.setManaged(!visits.getChildren().isEmpty());
     }
@@ -123,6 +135,54 @@ final class CrowdBar {
                     .filter(one -> one.equals(call) ? box.isSelected() : own.begins(one)).toList())));
             visits.getChildren().add(box);
         }
+    }
+
+    /** Where each candidate answers the crowd. */
+    private void answers(MeasuredStudy study, String crowd) {
+        visits.getChildren().add(heading("is answered at"));
+        for (int i = 0; i < study.candidates().size(); i++) {
+            Candidate candidate = study.candidates().get(i);
+            int number = i;
+            String own = candidate.address().toString();
+            String there = candidate.entrance(crowd).address().toString();
+            TextField field = field("answers-" + candidate.id(), there.equals(own) ? "" : there,
+                    "where " + candidate.name() + " answers " + crowd,
+                    typed -> CrowdEdits.answer(study, number, crowd, typed));
+            field.setPromptText(own);
+            visits.getChildren().add(row(candidate.name(), field));
+        }
+    }
+
+    private static HBox row(String name, TextField field) {
+        Label label = heading(name);
+        label.setMinWidth(NAME_WIDTH);
+        label.setMaxWidth(NAME_WIDTH);
+        HBox.setHgrow(field, Priority.ALWAYS);
+        var row = new HBox(label, field);
+        row.setAlignment(Pos.CENTER_LEFT);
+        return row;
+    }
+
+    /** Edits the study when it is left with another text. */
+    private TextField field(String id, String shown, String words, Function<String, List<Edit>> change) {
+        var field = new TextField(shown);
+        field.setId(id);
+        field.setAccessibleText(words);
+        field.getStyleClass().add("code-field");
+        Runnable commit = () -> {
+            if (!field.getText().strip().equals(field.getUserData())) {
+                field.setUserData(field.getText().strip());
+                edit.accept(change.apply(field.getText().strip()));
+            }
+        };
+        field.setUserData(shown);
+        field.setOnAction(_ -> commit.run());
+        field.focusedProperty().addListener((_, _, focused) -> {
+            if (!focused) {
+                commit.run();
+            }
+        });
+        return field;
     }
 
     private static Label heading(String words) {

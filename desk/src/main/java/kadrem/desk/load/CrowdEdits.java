@@ -6,8 +6,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
+import kadrem.core.study.Candidate;
 import kadrem.core.study.Crowd;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Question;
 import kadrem.core.study.Visit;
 import kadrem.desk.Session;
 import kadrem.files.study.Edit;
@@ -117,6 +119,53 @@ final class CrowdEdits {
             }
         }
         return edits;
+    }
+
+    /** Another name, also where metrics and candidates name it. */
+    static List<Edit> rename(MeasuredStudy study, int crowd, String name) {
+        String before = study.load().crowds().get(crowd).name();
+        var edits = new ArrayList<Edit>();
+        edits.add(new Edit.Put(path(crowd), Map.of("name", Optional.of(name))));
+        Question question = study.question();
+        for (int i = 0; i < question.deciders().size(); i++) {
+            if (question.deciders().get(i).metric().of().equals(before)) {
+                edits.add(new Edit.Put("question.decide[" + i + "]", Map.of("of", Optional.of(name))));
+            }
+        }
+        for (int i = 0; i < question.requirements().size(); i++) {
+            if (question.requirements().get(i).metric().of().equals(before)) {
+                edits.add(new Edit.Put("question.require[" + i + "]", Map.of("of", Optional.of(name))));
+            }
+        }
+        for (int i = 0; i < study.candidates().size(); i++) {
+            List<String> crowds = List.copyOf(study.candidates().get(i).elsewhere().keySet());
+            if (crowds.contains(before)) {
+                edits.add(new Edit.Put(elsewhere(i, crowds.indexOf(before)), Map.of("crowd", Optional.of(name))));
+            }
+        }
+        return edits;
+    }
+
+    private static String elsewhere(int candidate, int item) {
+        return "candidates[" + candidate + "].elsewhere[" + item + "]";
+    }
+
+    /** Where a candidate answers a crowd: at its own address where the text is blank. */
+    static List<Edit> answer(MeasuredStudy study, int candidate, String crowd, String address) {
+        List<String> crowds = List.copyOf(study.candidates().get(candidate).elsewhere().keySet());
+        int item = crowds.indexOf(crowd);
+        String list = "candidates[" + candidate + "].elsewhere";
+        if (item < 0) {
+            return address.isBlank()
+                    ? List.of()
+                    : List.of(new Edit.Insert(list, crowds.size(), Map.of("crowd", crowd, "address", address.strip())));
+        }
+        Candidate known = study.candidates().get(candidate);
+        boolean alike = known.entrance(crowd).access().equals(known.access());
+        return address.isBlank() && alike
+                ? List.of(new Edit.Remove(list, item))
+                : List.of(new Edit.Put(elsewhere(candidate, item), Map.of("address",
+                        address.isBlank() ? Optional.empty() : Optional.of(address.strip()))));
     }
 
     /** Which calls of the first part the users of a crowd make: all of them where that is what is left. */

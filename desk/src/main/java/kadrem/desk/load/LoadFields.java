@@ -58,7 +58,7 @@ final class LoadFields {
     /** Of one crowd. */
     static LoadFields ofCrowd(Session session, Consumer<String> rejected) {
         return new LoadFields(List.of(
-                new Part("", "", new LineFields(session, CrowdEdits.CROWDS, "crowd", rejected, "model")),
+                new Part("", "", new LineFields(session, CrowdEdits.CROWDS, "crowd", rejected, "model", "name")),
                 part(session, CrowdEdits.CROWDS, "crowd", ".timeline", "Timeline", rejected),
                 part(session, CrowdEdits.CROWDS, "crowd", ".curve", "Curve", rejected)));
     }

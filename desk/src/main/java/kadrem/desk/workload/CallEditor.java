@@ -29,6 +29,7 @@ import javafx.scene.layout.VBox;
 import kadrem.core.study.Call;
 import kadrem.core.study.Form;
 import kadrem.core.study.Http;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
@@ -299,7 +300,11 @@ final class CallEditor {
         LoadProfile load = state.measured().load();
         lines.usually("timeout", Durations.write(call.timeout().orElse(load.timeout())));
         lines.usually("thinkTime", call.thinkTime().map(ThinkTimes::write)
-                .orElse(load instanceof LoadProfile.Closed closed ? ThinkTimes.write(closed.thinkTime()) : "none"));
+                .orElseGet(() -> load.crowds().stream()
+                        .filter(crowd -> state.measured().workload().of(crowd).calls().contains(call))
+                        .map(Crowd::load).filter(LoadProfile.Closed.class::isInstance)
+                        .map(LoadProfile.Closed.class::cast).map(users -> ThinkTimes.write(users.thinkTime()))
+                        .findFirst().orElse("none")));
     }
 
     /** A field that is being written in is left alone, unless another call is shown. */

@@ -388,11 +388,6 @@ final class Lane {
         return crowds;
     }
 
-    /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
-    static long intendedMeasured(LaneCrowd crowd) {
-        return crowd.pace().intended(crowd.load().warmUpNanos, crowd.load().measuredEndNanos);
-    }
-
     /** Whether all that was asked for was done before the time was over; only with a number of visits. */
     boolean isDoneEarly() {
         return !stopped && crowds.stream().allMatch(crowd -> crowd.load().profile.course().visits().isPresent()

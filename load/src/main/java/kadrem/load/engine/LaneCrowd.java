@@ -1,7 +1,5 @@
 package kadrem.load.engine;
 
-import java.util.function.Supplier;
-
 import kadrem.core.measure.Phase;
 import kadrem.core.plan.Arrivals;
 import kadrem.core.study.LoadProfile;
@@ -12,7 +10,7 @@ import kadrem.load.drive.Driver;
 final class LaneCrowd {
     private final Lane lane;
     private final CompiledLoad load;
-    private final Supplier<Driver> driver;
+    private final Driver driver;
     private final Seats seats;
     private final Pace pace;
     private final SeatReports reports;
@@ -29,9 +27,9 @@ final class LaneCrowd {
     LaneCrowd(Lane lane, Plan plan, LaneSecond second, Recorder recorder) {
         this.lane = lane;
         load = plan.load();
-        driver = plan::driver;
-        examples = new Examples(load.calls, load.workload.credentials(), recorder, plan.driver()::statusWord);
-        reports = new SeatReports(lane, this, load, plan.driver(), second, examples);
+        driver = plan.driver();
+        examples = new Examples(load.calls, load.workload.credentials(), recorder, driver::statusWord);
+        reports = new SeatReports(lane, this, load, driver, second, examples);
         seats = new Seats(this, load);
         pace = switch (load.profile) {
             case LoadProfile.Closed closed -> new UserPace(this, load, closed);
@@ -94,7 +92,7 @@ final class LaneCrowd {
     }
 
     Carrier newCarrier(Seat seat) {
-        return driver.get().newCarrier(lane.loop(), seat);
+        return driver.newCarrier(lane.loop(), seat);
     }
 
     /** Begins the seat's visit that was just drawn. */
@@ -112,6 +110,11 @@ final class LaneCrowd {
     void callNext(Seat seat, long due, long ready) {
         int call = seat.visit.next();
         seat.begin(due, ready, phaseOf(due), load.timeoutOf(call), lane.now());
+    }
+
+    /** Visits due in the measured part by the load; 0 where users begin them as they are answered. */
+    long intendedMeasured() {
+        return pace.intended(load.warmUpNanos, load.measuredEndNanos);
     }
 
     /** Whether it has nothing more to begin, though answers may be awaited. */

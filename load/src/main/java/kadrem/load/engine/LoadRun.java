@@ -168,7 +168,7 @@ public final class LoadRun implements AutoCloseable {
             List<LaneCrowd> shares = ended.stream().map(lane -> lane.crowds().get(number)).toList();
             streams.add(digest(crowds.get(i).load(), shares.stream().map(LaneCrowd::pace).toList()));
             begun.add(new LoadResult.Begun(crowds.get(i).crowd().name(),
-                    shares.stream().mapToLong(Lane::intendedMeasured).sum(),
+                    shares.stream().mapToLong(LaneCrowd::intendedMeasured).sum(),
                     shares.stream().mapToLong(share -> share.pace().begunMeasured()).sum()));
         }
         return new LoadResult(StreamDigest.of(streams), begun, stopped, seconds(ended), recorder.lost());
