@@ -1,6 +1,7 @@
 package kadrem.load.engine;
 
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.LongSupplier;
 
@@ -39,21 +40,10 @@ final class Lane {
     private final LongSupplier clock;
     private final TurnWatch turns;
     private final Attention attention;
-    private final List<LaneCrowd> crowds;
+    private final LaneCrowds crowds;
     private final long endNanos;
     private final long longestTimeout;
     private final LaneSecond second;
-    private final LaneSecond.Levels levels = new LaneSecond.Levels() {
-        @Override
-        public long backlog(long sinceStart) {
-            return crowds().stream().mapToLong(crowd -> crowd.pace().backlog(sinceStart)).sum();
-        }
-
-        @Override
-        public long intended(long from, long to) {
-            return crowds().stream().mapToLong(crowd -> crowd.pace().intended(from, to)).sum();
-        }
-    };
     private final CompletableFuture<Void> finished = new CompletableFuture<>();
 
     private long startNanos;
@@ -80,7 +70,7 @@ final class Lane {
         this.turns = turns;
         second = new LaneSecond(recordsAs, loop.connections(), recorder);
         attention = new Attention(clock, turns, second);
-        crowds = plans.stream().map(plan -> new LaneCrowd(this, plan, second, recorder)).toList();
+        crowds = new LaneCrowds(plans.stream().map(plan -> new LaneCrowd(this, plan, second, recorder)).toList());
         endNanos = plans.getFirst().load().endNanos;
         longestTimeout = plans.stream().mapToLong(plan -> plan.load().longestTimeout).max().orElseThrow();
     }
@@ -92,22 +82,11 @@ final class Lane {
         loop.confine();
         var ready = new CompletableFuture<Void>();
         try {
-            open(0, ready);
+            crowds.open(loop.eventLoop(), () -> ready.complete(null));
         } catch (RuntimeException | LinkageError fault) {
             ready.completeExceptionally(fault);
         }
         return ready;
-    }
-
-    /** Crowd after crowd, so that never more connections are opened at once than one crowd would. */
-    private void open(int crowd, CompletableFuture<Void> ready) {
-        if (crowd == crowds.size()) {
-            ready.complete(null);
-            return;
-        }
-        LaneCrowd next = crowds.get(crowd);
-        new SeatOpener(next.seats().openAhead(), loop.eventLoop(), next.load().profile.timeout(),
-                () -> next.pace().prepare(() -> open(crowd + 1, ready))).begin();
     }
 
     /** @param start instant from which everything is due */
@@ -117,11 +96,11 @@ final class Lane {
             return;
         }
         running = true;
-        attention.counts(start, () -> crowds.forEach(crowd -> crowd.pace().heldUp()));
+        attention.counts(start, crowds::heldUp);
         startNanos = start;
         second.begin(start);
         try {
-            crowds.forEach(crowd -> crowd.pace().begin());
+            crowds.all().forEach(crowd -> crowd.pace().begin());
             endIfIdle();
         } catch (RuntimeException | LinkageError fault) {
             fault(fault);
@@ -160,20 +139,9 @@ final class Lane {
     }
 
     void endIfIdle() {
-        if (!ended && second.underWay() == 0 && hasNothingMore()) {
+        if (!ended && second.underWay() == 0 && crowds.haveNothingMore(ending)) {
             end();
         }
-    }
-
-    /** Whether no crowd has anything to begin; asked with each answer. */
-    private boolean hasNothingMore() {
-        for (int i = 0; i < crowds.size(); i++) {
-            LaneCrowd crowd = crowds.get(i);
-            if (!ending && !crowd.pace().isDone() || !crowd.isIdle()) {
-                return false;
-            }
-        }
-        return true;
     }
 
     private void end() {
@@ -185,24 +153,13 @@ final class Lane {
         try {
             long now = clock.getAsLong();
             if (running) {
-                second.turnTo(now, levels);
+                second.turnTo(now, crowds);
             }
-            for (LaneCrowd crowd : crowds) {
-                for (Seat seat : crowd.seats().all()) {
-                    if (!stopped) {
-                        seat.giveUp(now, FailureKind.TIMEOUT, "");
-                    }
-                    seat.close();
-                }
-                if (!stopped && running) {
-                    crowd.pace().eachUnsent(second);
-                }
-                crowd.examples().deliverSlowest();
-            }
+            crowds.end(now, stopped, stopped || !running ? Optional.empty() : Optional.of(second));
         } catch (RuntimeException | LinkageError fault) {
             fault(fault);
         } finally {
-            second.close(clock.getAsLong(), levels);
+            second.close(clock.getAsLong(), crowds);
             finished.complete(null);
         }
     }
@@ -214,12 +171,10 @@ final class Lane {
         try {
             long now = attention.look();
             if (running && now >= second.end()) {
-                second.turnTo(now, levels);
+                second.turnTo(now, crowds);
                 turns.remember();
             }
-            for (int i = 0; i < crowds.size(); i++) {
-                crowds.get(i).seats().giveUpLate(now);
-            }
+            crowds.giveUpLate(now);
             if (running && !ended) {
                 beginDue(now);
             }
@@ -237,8 +192,8 @@ final class Lane {
         if (ending && now >= giveUpNanos) {
             end();
         }
-        for (int i = 0; i < crowds.size(); i++) {
-            any |= beginDue(crowds.get(i));
+        for (int i = 0; i < crowds.all().size(); i++) {
+            any |= beginDue(crowds.all().get(i));
         }
         if (!ended && any) {
             endIfIdle();
@@ -285,14 +240,7 @@ final class Lane {
 
     /** When the lane must look at its clock again. */
     long nextNanos() {
-        long next = second.end();
-        for (int i = 0; i < crowds.size(); i++) {
-            LaneCrowd crowd = crowds.get(i);
-            next = Math.min(next, crowd.seats().nextNanos());
-            if (running) {
-                next = Math.min(next, crowd.pace().nextNanos());
-            }
-        }
+        long next = Math.min(second.end(), crowds.nextNanos(running));
         return running ? Math.min(next, ending ? giveUpNanos : startNanos + endNanos) : next;
     }
 
@@ -336,7 +284,7 @@ final class Lane {
         assert loop.eventLoop().inEventLoop() : "a lane is confined to its thread";
         attention.see(now);
         if (running) {
-            second.turnTo(now, levels);
+            second.turnTo(now, crowds);
         }
     }
 
@@ -385,17 +333,16 @@ final class Lane {
     // ---- what is left -------------------------------------------------------------------------------------------
 
     List<LaneCrowd> crowds() {
-        return crowds;
+        return crowds.all();
     }
 
     /** Whether all that was asked for was done before the time was over; only with a number of visits. */
     boolean isDoneEarly() {
-        return !stopped && crowds.stream().allMatch(crowd -> crowd.load().profile.course().visits().isPresent()
-                && lastMeasuredEnd() < crowd.load().measuredEndNanos);
+        return !stopped && crowds.areDoneEarly();
     }
 
     /** When the last call of the measured part ended, after the start. */
     long lastMeasuredEnd() {
-        return crowds.stream().mapToLong(crowd -> crowd.reports().lastMeasuredEnd()).max().orElseThrow();
+        return crowds.lastMeasuredEnd();
     }
 }
