@@ -50,6 +50,9 @@ final class CrowdCheck {
                 findings.error(path + ".name", "is that of a call, \"" + crowd.name() + "\"",
                         "Give it another, since figures are told by both.");
             }
+            if (crowd.makes().isEmpty()) {
+                findings.error(path + ".makes", "names no visit", "Name one, or remove the crowd.");
+            }
             for (String visit : crowd.makes()) {
                 if (!visits.contains(visit)) {
                     findings.error(path + ".makes", "names the visit \"" + visit + "\", which is not there",

@@ -108,6 +108,7 @@ final class CrowdsStudyTest {
             "makes: bring | makes: [bring, look] | crowds[1].makes | which another crowd makes",
             "makes: bring | makes: fly | crowds[1].makes | which is not there",
             "[browse, look] | [browse] | crowds | do not make the visit \"look\"",
+            "makes: bring | makes: [] | crowds[1].makes | names no visit",
             "start: 5s | start: 1500ms | crowds[1].start | is 1500ms",
             "users: 8 | users: 0 | crowds[0].users | 0",
             "model: open | first: [leave], model: open | crowds[1].first | not in the first part"})

@@ -173,9 +173,9 @@ final class CrowdsTest {
         Call telegram = Call.of("telegram", "", "").with(new Form("bytes",
                 Map.of("send", List.of("berth {{berth}}\\n")), Optional.empty(), Optional.empty(), Optional.empty()));
         var workload = new Workload(WORKLOAD.values(),
-                List.of(WORKLOAD.visits().getFirst(), new Visit("tell", 1, List.of(telegram))));
+                List.of(WORKLOAD.visits().get(1), new Visit("tell", 1, List.of(telegram))));
         var crowds = new Crowds(List.of(
-                new Crowd("readers", List.of("browse"), Optional.empty(), Duration.ZERO, shape,
+                new Crowd("readers", List.of("look"), Optional.empty(), Duration.ZERO, shape,
                         new LoadProfile.Open(shape, LoadProfile.Spacing.CONSTANT, 4, 8, course, Optional.empty())),
                 new Crowd("tellers", List.of("tell"), Optional.empty(), Duration.ZERO, shape,
                         new LoadProfile.Open(shape, LoadProfile.Spacing.CONSTANT, 4, 8, course, Optional.empty()))),
@@ -188,7 +188,8 @@ final class CrowdsTest {
                                     .orElseThrow(),
                             Access.OPEN)));
             Load sent = Load.run(order, Transport.best());
-            assertThat(sent.figures.part("readers").orElseThrow().good()).as("%s", sent.exchanges).isEqualTo(120);
+            // visits of one call, which is due when the visit is, however busy the machine
+            assertThat(sent.figures.part("readers").orElseThrow().good()).as("%s", sent.exchanges).isEqualTo(60);
             assertThat(sent.figures.part("tellers").orElseThrow().good()).as("%s", sent.exchanges).isEqualTo(60);
         }
     }
