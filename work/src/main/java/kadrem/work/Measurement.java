@@ -11,6 +11,7 @@ import kadrem.core.measure.Capacity;
 import kadrem.core.measure.RunRecord;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.scaling.Prediction;
+import kadrem.core.study.Candidate;
 import kadrem.core.study.MeasuredStudy;
 import kadrem.core.verdict.NoiseFloor;
 import kadrem.files.run.RunFolders;
@@ -174,7 +175,7 @@ public final class Measurement implements AutoCloseable {
                 Optional<Capacity> found = checkMachine(maker, order.file(), study, rehearsal);
                 found.ifPresent(capacity -> listener.machine(capacity, capacity
                         .objection(Prediction.of(study, rehearsal).mostCallsPerSecond().orElse(0),
-                                study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
+                                study.candidates().stream().anyMatch(Candidate::isHere))
                         .stream().toList()));
                 yield found;
             }

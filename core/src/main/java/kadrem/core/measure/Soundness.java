@@ -56,11 +56,6 @@ public final class Soundness {
                     rule.setsAside(limited));
         }
 
-        /** The same, as it was kept whether it sets the round aside. */
-        public Finding settingAside(boolean sets) {
-            return new Finding(rule, ok, figure, limit, sentence, sets, crowd);
-        }
-
         /** The same of one crowd. */
         public Finding of(String name) {
             return name.isEmpty()

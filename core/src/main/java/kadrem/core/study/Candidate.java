@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * One alternative.
@@ -42,6 +43,12 @@ public record Candidate(String id, String name, Address address, Optional<Launch
     public Candidate at(Entrance other) {
         return new Candidate(id, name, other.address(), launch, USUAL_READY, Optional.empty(), Optional.empty(),
                 other.access());
+    }
+
+    /** Whether any of its entrances is on this machine. */
+    public boolean isHere() {
+        return Stream.concat(Stream.of(address), elsewhere.values().stream().map(Entrance::address))
+                .anyMatch(Address::isLoopback);
     }
 
     /** Where it answers a crowd. */

@@ -177,7 +177,8 @@ public final class Wording {
         return study.candidate(id).map(Candidate::name).orElse(id);
     }
 
-    static String capital(String text) {
+    /** A sentence that begins with a capital letter. */
+    public static String capital(String text) {
         return text.substring(0, 1).toUpperCase(Locale.ROOT) + text.substring(1);
     }
 }

@@ -45,7 +45,7 @@ final class LoadFacts {
             fact(known.sentence(), "capacity");
             double asked = Math.max(prediction.mostCallsPerSecond().orElse(0), prediction.candidates().stream()
                     .mapToDouble(one -> one.calls() / study.load().measured().toSeconds()).max().orElse(0));
-            known.objection(asked, study.candidates().stream().anyMatch(one -> one.address().isLoopback()))
+            known.objection(asked, study.candidates().stream().anyMatch(Candidate::isHere))
                     .ifPresent(objection -> problem(objection, "capacity-objection"));
         });
         state.file().warnings().forEach(warning -> problem(warning.toString(), ""));

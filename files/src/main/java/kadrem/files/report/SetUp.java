@@ -26,6 +26,7 @@ import kadrem.core.study.Study;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Written;
 import kadrem.core.study.grammar.Durations;
+import kadrem.core.verdict.Wording;
 
 /** How a study was set up, in words. */
 record SetUp(Study study, List<RunRecord> runs) {
@@ -113,20 +114,19 @@ record SetUp(Study study, List<RunRecord> runs) {
     private static String crowd(Crowd crowd) {
         LoadProfile.Single load = crowd.load();
         String what = switch (load) {
-            case LoadProfile.Closed closed -> "losed model, users who wait for an answer, at most " + closed.users()
+            case LoadProfile.Closed closed -> "closed model, users who wait for an answer, at most " + closed.users()
                     + closed.pace().map(pace -> ", a visit every " + Durations.write(pace)).orElse("");
-            case LoadProfile.Open open -> "pen model, arrivals whether or not answers come ("
+            case LoadProfile.Open open -> "open model, arrivals whether or not answers come ("
                     + (open.timeline().isPresent() ? "as they came elsewhere" : open.spacing().id() + " spacing")
                     + "), over at most " + open.connections() + " connections";
         };
-        boolean open = load instanceof LoadProfile.Open;
         String shape = load.timeline().map(SetUp::timeline).orElseGet(() -> crowd.own().table().isPresent()
                 ? "levels of " + crowd.own().table().get() + " for " + Durations.write(crowd.length())
                 : crowd.own().segments().stream().map(SetUp::segment).collect(Collectors.joining(", ")));
         return crowd.isEveryone()
-                ? (open ? "O" : "C") + what + ": warm-up of " + Durations.write(load.warmUp()) + ", then "
+                ? Wording.capital(what) + ": warm-up of " + Durations.write(load.warmUp()) + ", then "
                         + (load.course().search().isPresent() ? "levels one after the other" : shape)
-                : "Crowd " + crowd.name() + " (makes " + String.join(", ", crowd.makes()) + "), " + (open ? "o" : "c")
+                : "Crowd " + crowd.name() + " (makes " + String.join(", ", crowd.makes()) + "), "
                         + what + ": from " + Durations.write(crowd.start()) + " on " + shape;
     }
 

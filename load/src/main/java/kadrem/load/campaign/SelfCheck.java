@@ -19,6 +19,7 @@ import kadrem.core.rehearsal.RehearsedCall;
 import kadrem.core.rehearsal.Rehearsal;
 import kadrem.core.study.grammar.Field;
 import kadrem.core.study.Candidate;
+import kadrem.core.study.Crowd;
 import kadrem.core.study.LoadProfile;
 import kadrem.core.study.Protocol;
 import kadrem.core.study.Protocols;
@@ -76,10 +77,11 @@ public final class SelfCheck {
         var load = new LoadProfile.Closed(users, ThinkTime.NONE, WARM_UP, MEASURED, Duration.ofSeconds(5));
         Optional<Capacity> least = Optional.empty();
         var untried = new LinkedHashSet<String>();
-        for (Candidate candidate : oneOfEachWay(study.candidates())) {
+        Map<Candidate, Workload> ways = byProtocol(study);
+        for (Candidate candidate : oneOfEachWay(List.copyOf(ways.keySet()))) {
             List<RehearsedCall> answers = answersTo(candidate, rehearsed);
             Workload workload = EngineWarmUp.withoutPauses(
-                    atAddress(study, candidate).in(candidate.address().protocol()),
+                    ways.getOrDefault(candidate, study.workload()).in(candidate.address().protocol()),
                     !answers.isEmpty());
             Optional<Peer> peer = Drivers
                     .peer(new PeerOrder(candidate.address(), candidate.access(), workload, answers));
@@ -99,6 +101,26 @@ public final class SelfCheck {
             }
         }
         return least.map(found -> found.without(List.copyOf(untried)));
+    }
+
+    /** The candidates, each once for every protocol in which crowds ask it, and what those crowds send. */
+    private static Map<Candidate, Workload> byProtocol(MeasuredStudy study) {
+        var asked = new LinkedHashMap<Candidate, Workload>();
+        Workload all = study.workload();
+        for (Candidate candidate : study.candidates()) {
+            Map<String, List<Crowd>> crowds = study.load().crowds().stream()
+                    .collect(Collectors.groupingBy(
+                            crowd -> candidate.entrance(crowd.name()).address().protocol(), LinkedHashMap::new,
+                            Collectors.toList()));
+            crowds.forEach((protocol, speaking) -> asked.put(
+                    protocol.equals(candidate.address().protocol())
+                            ? candidate
+                            : candidate.at(candidate.entrance(speaking.getFirst().name())),
+                    new Workload(all.values(), all.first(), all.visits().stream().filter(
+                            visit -> speaking.stream().anyMatch(crowd -> crowd.makes(visit.name()))).toList(),
+                            all.choice())));
+        }
+        return asked;
     }
 
     /** The first of the candidates that are reached in the same way: by protocol and its choices, wire, and whether over TLS. */
@@ -140,16 +162,6 @@ public final class SelfCheck {
             best = next.beside() > best.beside() ? next : best;
         }
         return best;
-    }
-
-    /** What the crowds send that go to the candidate's address. */
-    private static Workload atAddress(MeasuredStudy study, Candidate candidate) {
-        Workload all = study.workload();
-        return candidate.elsewhere().isEmpty()
-                ? all
-                : new Workload(all.values(), all.first(), study.load().crowds().stream()
-                        .filter(crowd -> !candidate.elsewhere().containsKey(crowd.name()))
-                        .flatMap(crowd -> all.of(crowd).visits().stream()).toList(), all.choice());
     }
 
     /** What the first candidate answered whose rehearsal went well, if that was of this workload. */

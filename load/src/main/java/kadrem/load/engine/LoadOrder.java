@@ -93,6 +93,13 @@ public record LoadOrder(Address address, Access access, Workload workload, LoadP
         return List.copyOf(orders);
     }
 
+    /** Where its crowds go. */
+    public List<Address> addresses() {
+        return load.crowds().stream()
+                .map(crowd -> Optional.ofNullable(elsewhere.get(crowd.name())).map(Entrance::address).orElse(address))
+                .distinct().toList();
+    }
+
     /** One lane for every two processors: on one machine the candidate needs the others. */
     public static int defaultLanes() {
         return Math.max(1, Runtime.getRuntime().availableProcessors() / 2);

@@ -53,7 +53,7 @@ public final class LoadRun implements AutoCloseable {
         this.order = order;
         LaneShare share = order.lanes();
         crowds = order.crowds();
-        waitsOnThreads = crowds.stream().anyMatch(crowd -> Drivers.waitsOnThreads(crowd.entrance().address()));
+        waitsOnThreads = order.addresses().stream().anyMatch(Drivers::waitsOnThreads);
         pacing = order.pacing().orElseGet(() -> Pacing.fitting(Runtime.getRuntime().availableProcessors(),
                 share.count()));
         recorder = new Recorder(share.count(), order.workload().calls().size(), listener);

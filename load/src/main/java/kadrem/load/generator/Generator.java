@@ -132,7 +132,8 @@ public final class Generator {
             int session = order.session();
             List<Integer> processors = places.take(order.order().lanes().count(),
                     order.order().candidates());
-            boolean waitsOnThreads = !processors.isEmpty() && Drivers.waitsOnThreads(order.order().address());
+            boolean waitsOnThreads = !processors.isEmpty()
+                    && order.order().addresses().stream().anyMatch(Drivers::waitsOnThreads);
             if (waitsOnThreads) {
                 places.callersCome(order.order().candidates());
             }

@@ -20,6 +20,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 
+import kadrem.core.study.Address;
 import kadrem.core.study.Pacing;
 import kadrem.load.drive.Secrets;
 import kadrem.load.content.UnusableCall;
@@ -106,7 +107,7 @@ public final class GeneratorProcess implements LoadMaker, AutoCloseable {
 
     @Override
     public LoadSession prepare(LoadOrder order, Secrets secrets, LoadListener listener) throws UnusableCall {
-        if (!order.address().hasPort()) {
+        if (!order.addresses().stream().allMatch(Address::hasPort)) {
             // the candidate is a library of this process, or a program that it starts: its data is here
             return LocalLoad.MAKER.prepare(order, secrets, listener);
         }

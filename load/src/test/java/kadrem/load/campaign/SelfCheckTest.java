@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -31,6 +32,12 @@ import kadrem.core.study.Protocols;
 import kadrem.core.study.Question;
 import kadrem.core.study.StatusSet;
 import kadrem.core.study.MeasuredStudy;
+import kadrem.core.study.Course;
+import kadrem.core.study.Crowd;
+import kadrem.core.study.Crowds;
+import kadrem.core.study.Entrance;
+import kadrem.core.study.Shape;
+import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Visit;
 import kadrem.core.study.Wire;
 import kadrem.core.study.Workload;
@@ -172,5 +179,38 @@ class SelfCheckTest {
                 one.load(), one.plan());
         assertThat(tried(both).orElseThrow().sentence()).contains("of those candidates of which Kadrem has a peer")
                 .endsWith("Not tried: " + Protocols.byId("sql").orElseThrow().words() + ".");
+    }
+
+    /** Each protocol in which crowds ask a candidate is tried, even where none asks at its address. */
+    @Test
+    void crowdsThatAreAnsweredElsewhereAreTriedThere() throws Exception {
+        Call list = Call.of("list", "GET", "/berths");
+        Call told = Call.of("telegram", "", "").with(new Form("resp", Map.of("commands", List.of("PING")),
+                Optional.empty(), Optional.empty(), Optional.empty()));
+        Course course = Course.of(Duration.ZERO, Duration.ofSeconds(5));
+        var shape = Shape.flat(Duration.ofSeconds(1), 2);
+        var crowd = new LoadProfile.Closed(shape, ThinkTime.NONE, Optional.empty(), course);
+        MeasuredStudy one = study(list, told);
+        Candidate plain = one.candidates().getFirst();
+        var workload = new Workload(List.of(),
+                List.of(new Visit("browse", 1, List.of(list)), new Visit("tell", 1, List.of(told))));
+        for (String withHttp : List.of("readers", "nobody")) {
+            var elsewhere = new LinkedHashMap<String, Entrance>();
+            elsewhere.put("tellers", new Entrance(spoken("redis://127.0.0.1:6379"), Access.OPEN));
+            var candidate = new Candidate("a", "A", plain.address(), Optional.empty(), "/", Optional.empty(),
+                    Optional.empty(), Access.OPEN, List.of(), Optional.empty(), elsewhere);
+            List<Crowd> crowds = withHttp.equals("readers")
+                    ? List.of(new Crowd("readers", List.of("browse"), Optional.empty(), Duration.ZERO, shape, crowd),
+                            new Crowd("tellers", List.of("tell"), Optional.empty(), Duration.ZERO, shape, crowd))
+                    : List.of(new Crowd("tellers", List.of("tell"), Optional.empty(), Duration.ZERO, shape, crowd));
+            Workload made = withHttp.equals("readers")
+                    ? workload
+                    : new Workload(List.of(), List.of(workload.visits().getLast()));
+            MeasuredStudy study = one.withCandidates(List.of(candidate)).withWorkload(made)
+                    .withLoad(new Crowds(crowds, course));
+            Capacity capacity = tried(study).orElseThrow();
+            assertThat(capacity.failedShare()).as(withHttp).isZero();
+            assertThat(capacity.beside()).isPositive();
+        }
     }
 }

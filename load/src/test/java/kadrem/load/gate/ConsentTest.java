@@ -25,6 +25,7 @@ import kadrem.core.study.MeasuredStudy;
 import kadrem.core.study.ThinkTime;
 import kadrem.core.study.Tls;
 import kadrem.core.study.ValueList;
+import kadrem.core.study.Entrance;
 import kadrem.core.study.Visit;
 import kadrem.core.study.WatchSource;
 import kadrem.core.study.Wire;
@@ -299,5 +300,18 @@ class ConsentTest {
         consent.allow("Board.Example");
         assertThat(new Consent(folder.resolve("user")).allows(far)).as("kept").isTrue();
         assertThat(consent.allows(new Address("example", 80, ""))).isFalse();
+    }
+
+    /** A crowd that is answered elsewhere is load, too, and so are the secrets that it signs in with. */
+    @Test
+    void anotherEntranceOfACandidateWaitsForAWord() {
+        var there = new Entrance(new Address("192.0.2.7", 8080, ""),
+                new Access(new SignIn.Bearer("{{env:BOARD_TOKEN}}"), Tls.USUAL));
+        Candidate own = launched("./serve.sh");
+        var candidate = new Candidate(own.id(), own.name(), own.address(), own.launch(), own.ready(), own.reset(),
+                own.version(), own.access(), own.watch(), own.data(), Map.of("tellers", there));
+        assertThat(waiting(candidate, Call.of("tell", "GET", "/tell"))).hasSize(3)
+                .anySatisfy(words -> assertThat(words).contains("192.0.2.7:8080").contains("GET /tell"))
+                .anySatisfy(words -> assertThat(words).contains("BOARD_TOKEN").contains("192.0.2.7:8080"));
     }
 }
